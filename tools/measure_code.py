@@ -220,11 +220,16 @@ def _code_lines(tree: ast.AST) -> int:
     held: set[int] = set()
     for node in ast.walk(tree):
         if isinstance(node, ast.stmt) and not _is_text(node):
-            first = node.lineno
-            body = getattr(node, "body", None)
-            last = body[0].lineno - 1 if isinstance(body, list) else node.end_lineno or first
-            held.update(range(first, max(first, last) + 1))
+            held.update(range(node.lineno, _last_line(node) + 1))
     return len(held)
+
+
+def _last_line(node: ast.stmt) -> int:
+    """The last line of a statement; of one with others inside, the last of what comes before."""
+    if not isinstance(getattr(node, "body", None), list):
+        return node.end_lineno or node.lineno
+    heads = (part for part in ast.iter_child_nodes(node) if not isinstance(part, ast.stmt))
+    return max((getattr(part, "end_lineno", node.lineno) for part in heads), default=node.lineno)
 
 
 def _is_text(node: ast.stmt) -> bool:

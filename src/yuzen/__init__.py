@@ -7,6 +7,7 @@ from importlib import import_module
 from types import ModuleType
 from typing import TYPE_CHECKING, TypeAlias
 
+from yuzen.errors import Fault, YuzenError
 from yuzen.release import VERSION
 
 if TYPE_CHECKING:
@@ -17,7 +18,6 @@ if TYPE_CHECKING:
     from yuzen.charts.comparison import Comparison, compare
     from yuzen.charts.judging import colors, ink, judge
     from yuzen.charts.verdicts import Verdicts
-    from yuzen.errors import Fault, YuzenError
     from yuzen.jobs.batches import DrawResult, save_all
     from yuzen.rules.grammar.builders import (
         above,

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
 
 from yuzen.secrets import masked, without_secrets
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
 
 MAX_SOURCE_CHARACTERS = 160  # characters of a source that a message shows around its caret
 LONGEST_REASON_CHARACTERS = 200  # characters of what somebody else's error says

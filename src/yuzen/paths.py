@@ -1,7 +1,5 @@
 """Paths as users write them; bounded reading of small files; sweeping of our own old files."""
 
-from __future__ import annotations
-
 import os
 import time
 from contextlib import suppress

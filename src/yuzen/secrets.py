@@ -1,7 +1,5 @@
 """Passwords and keys in places of rows: found, so that none is kept or printed."""
 
-from __future__ import annotations
-
 import re
 from typing import Final
 

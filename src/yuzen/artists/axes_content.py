@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import chain
-from typing import TYPE_CHECKING, Any, Final, Literal, TypeAlias
+from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 from matplotlib.collections import FillBetweenPolyCollection, PathCollection
 from matplotlib.container import BarContainer, ErrorbarContainer
+from matplotlib.lines import Line2D
 
+from yuzen.arrays import Codes, Floats
 from yuzen.errors import make_error
 from yuzen.page.shapes import BAR, LINE, POINT, MarkShape
-
-if TYPE_CHECKING:
-    from collections.abc import Collection, Iterator, Mapping, Sequence
-
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-    from matplotlib.lines import Line2D
-
-    from yuzen.arrays import Codes, Floats
 
 AxesShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
 # What marks made elsewhere can show: a filled area has neither a line of its own nor points.

@@ -1,23 +1,17 @@
 """Colours on bars made elsewhere: each patch stays and gets another fill."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.container import BarContainer
+from matplotlib.patches import Patch
 
+from yuzen.arrays import Floats
 from yuzen.artists.overrides import remove
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
-    from matplotlib.artist import Artist
-    from matplotlib.container import BarContainer
-    from matplotlib.patches import Patch
-
-    from yuzen.arrays import Floats
 
 
 @dataclass(eq=False)

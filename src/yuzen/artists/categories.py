@@ -1,25 +1,19 @@
 """Names of the places along an axis: tick texts, dates, or plain numbers."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any, Final
+from collections.abc import Sequence
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
 from matplotlib import dates
+from matplotlib.axes import Axes
+from matplotlib.axis import Axis
 from matplotlib.category import StrCategoryConverter
 from matplotlib.ticker import FixedLocator
 
+from yuzen.arrays import Floats
+from yuzen.artists.axes_content import AxesContent
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from matplotlib.axes import Axes
-    from matplotlib.axis import Axis
-
-    from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import AxesContent
 
 SAME_PLACE_SHARE: Final = (
     0.5  # of the distance between ticks: how far from its tick a bar of a group stands at the most

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 import pandas as pd
+from matplotlib.axes import Axes
+from matplotlib.axis import Axis
 from matplotlib.dates import date2num
 
 from yuzen.arrays import Column, Text
+from yuzen.artists.axes_content import AxesContent
 from yuzen.artists.categories import categories_of
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.charts.judging import free_name, spec_of
 from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion
@@ -18,17 +23,7 @@ from yuzen.formats.display import shown
 from yuzen.formats.name_lists import listed
 from yuzen.sources.columns import column_of
 from yuzen.sources.frames import column_in
-from yuzen.sources.inputs import frame_of
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from matplotlib.axes import Axes
-    from matplotlib.axis import Axis
-
-    from yuzen.artists.axes_content import AxesContent
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.sources.inputs import RowsLike
+from yuzen.sources.inputs import RowsLike, frame_of
 
 MAX_MESSAGE_NAMES = 5  # names that a message lists
 

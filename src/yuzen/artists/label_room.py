@@ -1,20 +1,15 @@
 """Room for the text of a reference: where along its line no mark of the axes lies."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Floats
+from yuzen.artists.axes_content import AxesContent
+from yuzen.color.themes import Theme
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.draw.text.measurer import DPI, TextMeasurer
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import AxesContent
-    from yuzen.color.themes import Theme
 
 SEARCH_STEP: Final = 0.02  # of the axes, from one place to the next that is tried
 TEXT_GAP_PX: Final = 4.0  # pixels between a text and its line, or the edge

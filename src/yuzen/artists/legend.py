@@ -1,23 +1,16 @@
 """Entries for rules in the legend of an Axes made elsewhere, after those that it has."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
+from matplotlib.artist import Artist
 from matplotlib.legend import Legend
 from matplotlib.lines import Line2D
 from matplotlib.patches import Patch
 
+from yuzen.artists.styler import AxesStyler
 from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.draw.signs.badges import HATCHES
 from yuzen.draw.strokes import STROKES
 from yuzen.page.page import KeyEntry, KeyRamp
-
-if TYPE_CHECKING:
-    from matplotlib.artist import Artist
-
-    from yuzen.artists.styler import AxesStyler
 
 
 def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:

@@ -6,35 +6,33 @@ what it has added to the axes; `label`, what the artist was called where somethi
 name now; and `off()`, the way back.
 """
 
-from __future__ import annotations
-
 from abc import ABC, abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import Any, TypeAlias
 
 import numpy as np
-from matplotlib.collections import LineCollection, PathCollection
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
+from matplotlib.collections import (
+    Collection,
+    FillBetweenPolyCollection,
+    LineCollection,
+    PathCollection,
+)
 from matplotlib.colors import to_rgba, to_rgba_array
+from matplotlib.lines import Line2D
 from matplotlib.markers import MarkerStyle
 from matplotlib.patches import PathPatch
+from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.arrays import Floats
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.signs.badges import HATCHES
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-    from matplotlib.collections import Collection, FillBetweenPolyCollection
-    from matplotlib.lines import Line2D
-    from matplotlib.path import Path
-
-    from yuzen.arrays import Floats
-
-    Rgba: TypeAlias = tuple[float, float, float, float]
-    AreaPiece: TypeAlias = tuple[Path, Rgba, str]
+Rgba: TypeAlias = tuple[float, float, float, float]
+AreaPiece: TypeAlias = "tuple[Path, Rgba, str]"
 
 CALLOUT_MARKER: str = "o"  # the marker of a point that a rule calls out, where the line has none
 CALLED_SIZE_PT = 6.0  # points

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from threading import RLock
 from typing import TYPE_CHECKING, Any, Final
@@ -20,28 +21,25 @@ from yuzen.artists.overrides import AreaOverride, LineOverride, PointOverride
 from yuzen.artists.references import references_of
 from yuzen.artists.styler import AnyOverride, AxesStyler
 from yuzen.brief.design import Design
+from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.charts.judging import given_plan, judged_marks, spec_of
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
+from yuzen.page.shapes import MarkShape
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import LINE, MARK, MARKER, Target
 from yuzen.shape.given import given_marks
+from yuzen.sources.inputs import RowsLike
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping, Sequence
-
     from matplotlib.artist import Artist
     from matplotlib.legend import Legend
-
-    from yuzen.brief.model import Brief
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.page.shapes import MarkShape
-    from yuzen.sources.inputs import RowsLike
 
 
 def shown_effects(shape: AxesShape) -> dict[str, frozenset[str]]:

@@ -1,31 +1,25 @@
 """References on an Axes made elsewhere: lines, bands, dividers, ticks; its limits stay."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 from matplotlib.collections import LineCollection
 from matplotlib.lines import Line2D
 from matplotlib.patches import Rectangle
 from matplotlib.text import Annotation
 
+from yuzen.arrays import Floats
+from yuzen.artists.axes_content import AxesContent
 from yuzen.artists.label_room import free_place
+from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.color.themes import Theme
 from yuzen.compose.axes.references import ReferenceValues
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import error_at, make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Floats
-    from yuzen.artists.axes_content import AxesContent
-    from yuzen.brief.sections.chart import ReferenceSection
-    from yuzen.color.themes import Theme
-    from yuzen.compose.judged_chart import JudgedChart
 
 REFERENCE_WIDTH_PT, GROUP_TICK_WIDTH_PT = 1.0, 1.6  # points
 UNDER_MARKS_ZORDER, OVER_MARKS_ZORDER = (

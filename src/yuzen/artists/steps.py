@@ -1,17 +1,11 @@
 """Step lines: a level piece for each mark, and rises that are cut where rules begin."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.artists.overrides import Stroke
 from yuzen.draw.shapes.curves import by_look
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.page.lines import LineSegments
+from yuzen.page.lines import LineSegments
 
 RISES = {"steps": 0.0, "steps-pre": 0.0, "steps-mid": 0.5, "steps-post": 1.0}
 

@@ -1,17 +1,27 @@
 """How the marks of an Axes look by the rules: what each artist wears, series by series."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.artists.axes_content import AxesContent, AxesSeries
 from yuzen.artists.bar_override import BarOverride
-from yuzen.artists.overrides import AreaOverride, LineMarkers, LineOverride, PointOverride, Stroke
+from yuzen.artists.overrides import (
+    AreaOverride,
+    AreaPiece,
+    LineMarkers,
+    LineOverride,
+    PointOverride,
+    Stroke,
+)
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, Markers, markers
@@ -19,18 +29,9 @@ from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
 from yuzen.draw.shapes.curves import by_look, polyline, surface
 from yuzen.draw.strokes import strokes
+from yuzen.page.layer import MarkStyles
+from yuzen.page.lines import Areas, LineSegments
 from yuzen.rules.target import LINE, MARK
-
-if TYPE_CHECKING:
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.artists.axes_content import AxesContent, AxesSeries
-    from yuzen.artists.overrides import AreaPiece
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.page.layer import MarkStyles
-    from yuzen.page.lines import Areas, LineSegments
 
 AnyOverride: TypeAlias = BarOverride | PointOverride | LineOverride | AreaOverride
 

@@ -2,34 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.brief.model import Brief
+from yuzen.brief.sections.data import DataSection
 from yuzen.errors import YuzenError, make_error
 from yuzen.formats.display import shown
+from yuzen.rules.marks import Marks
 from yuzen.shape.in_place.subsets import SourceSubset
 from yuzen.shape.marks import shape
 from yuzen.shape.plan.choices import Order
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import File, KeptFile
-from yuzen.sources.inputs import source_of
+from yuzen.sources.inputs import RowsLike, source_of
 from yuzen.sources.pipes import piped
 from yuzen.sources.prepared import Prepared, Wide
+from yuzen.sources.rows import Source
 from yuzen.sources.sets.distributed import DistributedFiles
 
 if TYPE_CHECKING:
-    from collections.abc import Hashable
     from concurrent.futures import Executor
-
-    from yuzen.brief.model import Brief
-    from yuzen.brief.sections.data import DataSection
-    from yuzen.rules.marks import Marks
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.inputs import RowsLike
-    from yuzen.sources.rows import Source
 
 
 def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
@@ -40,6 +38,7 @@ def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     source, wide = _bare_source(spec, given, folder), spec.data.wide
     if isinstance(source, SourceSubset) or (wide is None and not spec.aliases):
         return source
+    # A database would have to send all its rows for that, which is what its own query saves.
     if hasattr(source, "url"):
         message = (
             "wide and aliases are for files and tables in memory; put them into the database's "
@@ -84,6 +83,7 @@ def spread_on(source: Source, executor: Executor) -> Source:
 def shareable(source: Source) -> tuple[Source, Hashable]:
     """A source that several charts can share, with its key; None where charts cannot share it."""
     if isinstance(source, File):
+        # The key holds how the file is read: two briefs may read one file differently.
         return KeptFile(source.path, source.format, source.named), (source.path, source.format)
     if hasattr(source, "asked"):  # files that are grouped where they are
         return source, source  # type: ignore[return-value]  # it is told from others by its files
@@ -123,6 +123,7 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
     if spec.data.keep is None:
         message = "There is a heading, and there are no rows under it."
         raise make_error("data-rows", message, where=source.called, key=("data",))
+    # The likeliest reason is a value that is written otherwise in the rows, so that is told.
     near = [
         f" {remark.message}" for remark in marks.origin.remarks if remark.code == "value-unknown"
     ]
@@ -202,6 +203,7 @@ def _path_from(folder: Path, file: Path) -> str:
     if str(file) == "-":
         return "-"
     try:
+        # Relative where possible, so that a folder can be moved as a whole.
         return file.resolve().relative_to(folder.resolve()).as_posix()
     except ValueError:
         return file.resolve().as_posix()

@@ -1,17 +1,11 @@
 """Which columns a table has where its brief names none."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Iterable, Iterator, Sequence
 
 from yuzen.brief.sections.chart import ColumnSection, LayerSection
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.rules.names import in_conditions, in_quantities
 from yuzen.rules.target import Target
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator, Sequence
-
-    from yuzen.brief.sections.rule import RuleSection
 
 
 def implied_columns(
@@ -49,4 +43,5 @@ def _spoken(rule: RuleSection) -> Iterator[str]:
         quantities.append(rule.shade.of.tree)
     if rule.bands is not None and rule.bands.of is not None:
         quantities.append(rule.bands.of.tree)
+    # Sorted, as sets have no order and two runs must give one picture.
     yield from sorted((in_conditions(conditions) | in_quantities(quantities)).numbers)

@@ -1,24 +1,20 @@
 """Number formats of a chart's measures: from the brief, else by what the numbers are."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Floats, Text
 from yuzen.brief.language import locale_of
+from yuzen.brief.model import Brief
 from yuzen.errors import make_error, suggestion
+from yuzen.formats.locales import Locale
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.quantities.structure import is_ratio
-
-if TYPE_CHECKING:
-    from yuzen.brief.model import Brief
-    from yuzen.formats.locales import Locale
-    from yuzen.rules.marks import Marks
 
 FEW_PERCENT: Final = 0.02  # of which whole percents would tell too little
 MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
@@ -61,6 +57,7 @@ def _percent(marks: Marks, name: str) -> str:
         return ""
     sizes = np.abs(np.asarray(column, dtype=float))
     sizes = sizes[np.isfinite(sizes)]
+    # Fares by passengers are a ratio too, and no share.
     if not len(sizes) or sizes.max() > MOST_RATIO:
         return ""
     if float(np.min(sizes[sizes > 0], initial=1.0)) < FEW_PERCENT:

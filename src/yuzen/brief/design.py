@@ -1,21 +1,16 @@
 """A brief resolved for drawing: its kind, shapes, layers, columns, and what each rule acts on."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 from yuzen.brief.default_columns import implied_columns
 from yuzen.brief.kinds import KINDS, ChartKind
+from yuzen.brief.model import Brief
+from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
 from yuzen.brief.sections.effects import EFFECTS
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShape
 from yuzen.rules.target import LABEL, MARK, Target
-
-if TYPE_CHECKING:
-    from yuzen.brief.model import Brief
-    from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
-    from yuzen.brief.sections.rule import RuleSection
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,6 +82,7 @@ class Design:
         layer_kind = None if self.main is None or self.tabular else self.main.kind
         if layer_kind == "line":
             return "line"
+        # A chart of lines whose own layer is bars stays upright, as its dates run across.
         if layer_kind == "bar" and not KINDS[self.chart.kind].shape.is_bar:
             return "column"
         return self.chart.kind
@@ -143,6 +139,7 @@ class Design:
     def rules(self) -> tuple[DesignRule, ...]:
         """The rules on the chart's marks, in the order that decides."""
         if self.trend is None:
+            # Rules on small lines are judged on those lines' marks, not on the table's.
             return tuple(rule for rule in self.all_rules if not rule.shape.small)
         column = Target("column", self.trend.called)
         trend_rules = [rule for rule in self.all_rules if rule.seen_on == column]
@@ -157,6 +154,7 @@ class Design:
 
     def column_of(self, target: Target) -> ColumnSection | None:
         """The column that a target names; of a table without columns, that of a layer."""
+        # A table without columns of its own makes one of each layer.
         parts = {"column", "label"} if self.brief.column else {"column", "label", "layer"}
         if target.part not in parts:
             return None

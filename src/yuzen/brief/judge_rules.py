@@ -1,17 +1,13 @@
 """The rules of a brief as the judge takes them."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
+from yuzen.brief.design import Design, DesignRule
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.rules.judge import Rule
+from yuzen.rules.marks import Reach
 from yuzen.rules.shades import Shade
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design, DesignRule
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.rules.marks import Reach
 
 REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}
 
@@ -65,6 +61,7 @@ def _shade(section: RuleSection) -> Shade | None:
         shade_section.of.tree,
         shade_section.within,
         shade_section.center,
+        # Two colours are two ends; only with a third is there a middle that zero could be.
         len(shade_section.colors) != 2,
         shade_section.arms,
         None if shade_section.range is None else shade_section.range.tree,

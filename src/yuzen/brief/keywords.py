@@ -1,16 +1,12 @@
 """What the keys of a brief take, as editors and type checkers read it; written by make format."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Literal, Required, TypeAlias, TypedDict
+from collections.abc import Mapping, Sequence
+from datetime import date
+from typing import Literal, Required, TypeAlias, TypedDict
 
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.numbers import Quantity
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-    from datetime import date
 
 ConditionLike: TypeAlias = str | BaseCondition
 QuantityLike: TypeAlias = str | float | Quantity | Measure

@@ -5,13 +5,11 @@ How a kind is drawn is in the file of its name in `draw/kinds/`.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, MarkShape
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 
 @dataclass(frozen=True)

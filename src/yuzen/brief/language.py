@@ -1,7 +1,5 @@
 """The language that a brief asks for: signs in numbers and names of months, by Babel's tables."""
 
-from __future__ import annotations
-
 from typing import Any, Literal
 
 from yuzen.errors import external_call

@@ -1,9 +1,9 @@
 """A brief with its parameters that are words, dates or colors in the places where it names them."""
 
-from __future__ import annotations
+from collections.abc import Iterable, Mapping
+from typing import Any, Final
 
-from typing import TYPE_CHECKING, Any, Final
-
+from yuzen.brief.model import Brief
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.errors import Fault, YuzenError
@@ -12,11 +12,6 @@ from yuzen.rules.grammar.wording import OfDates, OfRule, Slot
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
-
-    from yuzen.brief.model import Brief
 
 COLOR_KEYS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
 PIECES: Final = (str, Slot, OfRule, OfDates)
@@ -27,6 +22,7 @@ def substitute_parameters(spec: Brief) -> Brief:
     words = {name.casefold(): value for name, value in spec.words.items()}
     if not words:
         return spec
+    # Names of files are no places for parameters: a brief would read whatever it is told.
     others = {"parameters", "data"}
     fields_set = {
         name: _settled(name, getattr(spec, name), words) for name in spec.model_fields_set - others

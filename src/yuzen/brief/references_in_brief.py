@@ -1,24 +1,18 @@
 """What a brief refers to: quantities, conditions and periods in its rules, texts and references."""
 
-from __future__ import annotations
+from collections.abc import Iterable, Iterator, Sequence
 
-from typing import TYPE_CHECKING
-
+from yuzen.brief.design import Design
+from yuzen.brief.sections.phrases import Phrase
+from yuzen.rules.conditions import Condition
 from yuzen.rules.grammar.wording import OfDates, Slot, Wording
+from yuzen.rules.judge import Rule
+from yuzen.rules.language.period_names import PeriodName
+from yuzen.rules.marks import Reach
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, loose_names
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator, Sequence
-
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.phrases import Phrase
-    from yuzen.rules.conditions import Condition
-    from yuzen.rules.judge import Rule
-    from yuzen.rules.language.period_names import PeriodName
-    from yuzen.rules.marks import Reach
 
 
 def conditions_in(design: Design) -> list[Condition]:

@@ -1,11 +1,10 @@
 """The plan of a brief: how its rows become marks."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
-from typing import TYPE_CHECKING
 
+from yuzen.brief.design import Design
 from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.references_in_brief import (
     base_measure,
@@ -14,19 +13,14 @@ from yuzen.brief.references_in_brief import (
     periods_in,
     quantities_in,
 )
+from yuzen.brief.sections.chart import ChartSection
 from yuzen.formats.periods import Grain
+from yuzen.rules.judge import Rule
 from yuzen.rules.names import Names, in_conditions, in_quantities
 from yuzen.shape.plan.bins import Bins
 from yuzen.shape.plan.choices import OVERALL_TOTAL, AnchorTotals, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.shape.plan.plan import Plan
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import ChartSection
-    from yuzen.rules.judge import Rule
 
 
 def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
@@ -72,6 +66,7 @@ def bins_of(design: Design) -> Bins | None:
         return None
     if isinstance(chart.grain, float | int):
         return Bins(width=float(chart.grain))
+    # TOML has dates of its own; the bins read them as the language writes them.
     edges = tuple(edge.isoformat() if isinstance(edge, date) else edge for edge in chart.edges)
     return Bins(count=chart.bins, edges=edges)
 

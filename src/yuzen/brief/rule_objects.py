@@ -1,10 +1,10 @@
 """Rules and references by themselves, as charts made elsewhere and bare colours take them."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any
+from collections.abc import Mapping
+from typing import Any, Unpack
 
 from yuzen.brief.keywords import ConditionLike, QuantityLike, ReferenceKeys, RuleKeys
+from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
@@ -12,12 +12,6 @@ from yuzen.brief.toml.document import make_entry
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.numbers import Quantity
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from typing import Unpack
-
-    from yuzen.brief.sections.base import Section
 
 
 @with_keys_in_signature(RuleKeys, RuleSection)

@@ -4,17 +4,12 @@ Checkers of types read the keys where they are declared (`Unpack` of a TypedDict
 notebook that completes, and help(), ask `inspect.signature`, which knows nothing of those.
 """
 
-from __future__ import annotations
-
+from collections.abc import Callable
 from inspect import Parameter, Signature, signature
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
+from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.phrases import Phrase
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from yuzen.brief.sections.base import Section
 
 Call = TypeVar("Call", bound="Callable[..., Any]")
 

@@ -1,7 +1,5 @@
 """The design of small lines in a table's column: a line for each row, along a second column."""
 
-from __future__ import annotations
-
 from typing import Final
 
 from yuzen.brief.design import Design

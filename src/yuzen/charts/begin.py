@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, cast
+from pathlib import Path
+from typing import TYPE_CHECKING, Unpack, cast
 
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
@@ -17,15 +18,11 @@ from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
 from yuzen.files.record import damage_errors, record_in
 from yuzen.paths import path_of
-from yuzen.sources.inputs import lasting
+from yuzen.sources.inputs import RowsLike, lasting
 
 if TYPE_CHECKING:
-    from pathlib import Path
-    from typing import Unpack
-
     from sqlalchemy import Engine
 
-    from yuzen.sources.inputs import RowsLike
     from yuzen.sources.sql.database import Database
 
 

@@ -1,9 +1,9 @@
 """What a chart says of itself, call by call: each call gives a new chart with a longer brief."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any, Self
+from datetime import date
+from typing import Any, Self, Unpack
 
 from yuzen.brief.keywords import (
     ColumnKeys,
@@ -15,6 +15,7 @@ from yuzen.brief.keywords import (
     ReferenceKeys,
     RuleKeys,
 )
+from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import (
@@ -27,17 +28,10 @@ from yuzen.brief.sections.chart import (
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief
+from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.grammar.wording import braced
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from datetime import date
-    from typing import Unpack
-
-    from yuzen.brief.model import Brief
-    from yuzen.charts.stages import Stages
 
 
 @dataclass(frozen=True, eq=False, repr=False)

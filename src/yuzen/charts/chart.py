@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
@@ -11,6 +12,7 @@ from yuzen.brief.design import Design
 from yuzen.brief.toml.document import make_brief, write_brief
 from yuzen.charts.builder import of_value
 from yuzen.charts.outputs import DrawnChart
+from yuzen.charts.stages import Stages
 from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
@@ -21,18 +23,15 @@ from yuzen.report.points import with_reasons
 from yuzen.report.why import Why, why
 from yuzen.shape.in_place.gathered import split
 from yuzen.shape.plan.resolved import resolved
-from yuzen.sources.inputs import lasting
+from yuzen.sources.inputs import RowsLike, lasting
 from yuzen.sources.wanted import column_name
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
     from concurrent.futures import Executor
 
     import pandas as pd
 
-    from yuzen.charts.stages import Stages
     from yuzen.checks.finding import Finding
-    from yuzen.sources.inputs import RowsLike
 
 
 @dataclass(frozen=True, eq=False, repr=False)

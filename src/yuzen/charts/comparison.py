@@ -1,25 +1,20 @@
 """Comparing a chart of two sets of rows: which marks gained, lost or changed a flag, and why."""
 
-from __future__ import annotations
-
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import chain, count
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.arrays import Text
+from yuzen.brief.keywords import RuleKeys
+from yuzen.charts.chart import Chart
+from yuzen.charts.stages import Stages
 from yuzen.formats.name_lists import listed
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.reasons import Reason, reasons
 from yuzen.rules.target import MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Collection, Iterator, Mapping
-
-    from yuzen.brief.keywords import RuleKeys
-    from yuzen.charts.chart import Chart
-    from yuzen.charts.stages import Stages
 
 ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
 CHANGE_HEADINGS: dict[ChangeKind, str] = {

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Literal, overload
+from typing import Any, Literal, overload
 
 import numpy as np
 import pandas as pd
+from numpy.typing import ArrayLike, NDArray
 
+from yuzen.arrays import Floats
 from yuzen.brief.design import Design
 from yuzen.brief.judge_rules import judge_rules
+from yuzen.brief.model import Brief
 from yuzen.brief.row_plan import plan_of
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import make_brief, write_brief
@@ -18,25 +22,16 @@ from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import hex_of, inks_on, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, theme_of
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import external_call, make_error, type_name
 from yuzen.files.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK
 from yuzen.shape.given import given_marks
-from yuzen.sources.inputs import frame_of, lasting
-
-if TYPE_CHECKING:
-    from collections.abc import Collection, Iterable
-
-    from numpy.typing import ArrayLike, NDArray
-
-    from yuzen.arrays import Floats
-    from yuzen.brief.model import Brief
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.rules.marks import Marks
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.inputs import RowsLike
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.inputs import RowsLike, frame_of, lasting
 
 
 def judge(

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from os import PathLike
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
 
 from yuzen.charts.builder import ChartBuilder
@@ -14,9 +16,6 @@ from yuzen.render.loading import loading_matplotlib
 from yuzen.report.alternative import alternative_text
 
 if TYPE_CHECKING:
-    from collections.abc import Collection
-    from pathlib import Path
-
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure, SubFigure
 

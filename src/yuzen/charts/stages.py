@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
@@ -12,9 +13,12 @@ from yuzen.brief.data_source import files_of, shaped, shaped_lines, shareable, s
 from yuzen.brief.default_formats import formats_of
 from yuzen.brief.design import Design
 from yuzen.brief.judge_rules import judge_rules
+from yuzen.brief.model import Brief
 from yuzen.brief.parameters_in_brief import substitute_parameters
 from yuzen.brief.row_plan import names_used, plan_of
+from yuzen.brief.sections.chart import ColumnSection
 from yuzen.brief.toml.document import write_brief
+from yuzen.brief.toml.source import BriefSource
 from yuzen.brief.trend import trend_design
 from yuzen.color.themes import Theme, theme_of
 from yuzen.compose.judged_chart import JudgedChart
@@ -24,20 +28,15 @@ from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.record import Record
 from yuzen.render.loading import loading_matplotlib
 from yuzen.rules.judge import EvaluationContext, Rule, judge
+from yuzen.rules.marks import Marks
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.inputs import RowsLike
+from yuzen.sources.rows import Source
 
 if TYPE_CHECKING:
-    from collections.abc import Hashable, Iterator, Mapping
-
-    from yuzen.brief.model import Brief
-    from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.brief.toml.source import BriefSource
     from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
     from yuzen.render.figure import Drawing
-    from yuzen.rules.marks import Marks
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.inputs import RowsLike
-    from yuzen.sources.rows import Source
 
 
 @dataclass(frozen=True, eq=False, repr=False)

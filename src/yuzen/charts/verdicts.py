@@ -5,6 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from numpy.typing import NDArray
+
+from yuzen.arrays import Codes, Floats, Truth
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.report.flags import flag_columns
 from yuzen.report.why import Why, why
 from yuzen.rules.target import Target
@@ -12,10 +16,6 @@ from yuzen.rules.target import Target
 if TYPE_CHECKING:
     import numpy as np
     import pandas as pd
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Codes, Floats, Truth
-    from yuzen.compose.judged_chart import JudgedChart
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,20 +1,15 @@
 """Checks: what is wrong or misleading in a chart. One function for each finding."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Callable, Iterator, Sequence
+from typing import Final
 
 import numpy as np
 
 from yuzen.checks import appearance, data, rules, sums
 from yuzen.checks.finding import Examined, Finding
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Sequence
-
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.errors import YuzenError
-    from yuzen.page.page import Page
+from yuzen.compose.judged_chart import JudgedChart
+from yuzen.errors import YuzenError
+from yuzen.page.page import Page
 
 CHECKS: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
     data.remarks,

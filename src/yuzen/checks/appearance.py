@@ -1,9 +1,8 @@
 """What is found in how a chart looks: its scale, its colours, its texts."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Sequence
 from itertools import combinations
-from typing import TYPE_CHECKING, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -12,16 +11,12 @@ from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
 from yuzen.compose.axes.panel_axes import axis_ends
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.palette import colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
 from yuzen.render.fonts import check_fonts
 from yuzen.rules.target import MARK
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
-    from yuzen.compose.judged_chart import JudgedChart
 
 ALIKE_CIEDE2000: Final = 12.0  # CIEDE2000 between two colours that mean something
 ALIKE_PLAIN_CIEDE2000: Final = 8.0  # between one of those and what is no exception

@@ -1,9 +1,8 @@
 """Findings in marks and numbers: twins, totals among items, outsized and missing numbers."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING, Final
+from collections.abc import Iterator, Sequence
+from typing import Final
 
 import numpy as np
 
@@ -15,10 +14,6 @@ from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Arithmetic, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside, of_marks
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
 
 OUTSIZED_TIMES: Final = 10  # times the next
 TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")

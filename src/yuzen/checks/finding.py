@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
 
+from yuzen.brief.toml.source import BriefSource
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import bar_slices
+from yuzen.page.page import Page
+from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import MARK
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.brief.toml.source import BriefSource
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.page.page import Page
-    from yuzen.rules.cuts.segments import BarSlices
 
 
 @dataclass(frozen=True)

@@ -1,9 +1,8 @@
 """Findings in rules: never or always true, in vain, ties, no order, few peers."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING, Final
+from collections.abc import Iterator
+from typing import Final
 
 import numpy as np
 
@@ -14,16 +13,12 @@ from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
 from yuzen.rules.conditions import Always, Test, all_tests
+from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.grammar.wording import OfRule
 from yuzen.rules.language.words import NAME
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.rules.evaluation_data import TestView
 
 FEW_PEERS: Final = 3  # peers, of which an average says little
 

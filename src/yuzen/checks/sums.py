@@ -1,15 +1,10 @@
 """What is found in charts whose marks make up a whole: steps, slices, and shares of them."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
 
 from yuzen.checks.finding import Examined, Finding
 from yuzen.compose.ring import Slices
 from yuzen.compose.sums import adds_up_over, anchor_gaps
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
 
 
 def anchors(examined: Examined) -> Iterator[Finding]:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from contextlib import nullcontext, suppress
+from collections.abc import Callable, Container, Mapping, Sequence
+from contextlib import AbstractContextManager, nullcontext, suppress
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 import click
 
+from yuzen.brief.keywords import ChartCallKeys
 from yuzen.charts.begin import chart, load, load_picture
+from yuzen.charts.chart import Chart
 from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
@@ -17,16 +20,12 @@ from yuzen.errors import YuzenError, make_error
 from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
+from yuzen.sources.inputs import RowsLike
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Container, Mapping, Sequence
     from concurrent.futures import Executor
-    from contextlib import AbstractContextManager
 
-    from yuzen.brief.keywords import ChartCallKeys
-    from yuzen.charts.chart import Chart
     from yuzen.jobs.batches import DrawResult
-    from yuzen.sources.inputs import RowsLike
 
 
 PIPED = "yuzen.rows from a pipe"

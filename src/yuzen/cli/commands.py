@@ -1,14 +1,10 @@
 """The commands by their names, each loaded when it is called: a list of them loads none."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from importlib import import_module
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import click
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 # In which module of the command line each is, and what it does in a few words.
 COMMANDS: Final[Mapping[str, tuple[str, str]]] = {

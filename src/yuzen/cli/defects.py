@@ -1,7 +1,5 @@
 """The report of a defect: one line, and a file with all that is needed to mend it."""
 
-from __future__ import annotations
-
 import os
 import platform
 import sys

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -24,7 +25,6 @@ from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.paths import path_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
     from concurrent.futures import Executor
 
     from yuzen.charts.chart import Chart

@@ -1,29 +1,24 @@
 """The flags table in its formats: for people, CSV, JSON and Parquet."""
 
-from __future__ import annotations
-
 import csv
 import datetime as dt
 import io
 import json
 import sys
+from collections.abc import Callable, Mapping
 from math import isfinite
-from typing import TYPE_CHECKING, Any, Final
+from pathlib import Path
+from typing import Any, Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdout
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
 from yuzen.sources.cells import Cells, RowColumn, cell_list
 from yuzen.sources.extras import extra
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
-    from pathlib import Path
-
-    from yuzen.arrays import Floats
 
 FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 

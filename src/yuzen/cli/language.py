@@ -1,13 +1,9 @@
 """The rule language: what one can say, with an example of each."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Mapping
+from typing import Final
 
 from yuzen.rules.claims import CLAIMS
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 Saying = tuple[str, str]  # what is said, and an example that can be judged on the ferry data
 

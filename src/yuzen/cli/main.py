@@ -1,7 +1,5 @@
 """The command line: its commands, loaded when they run, and how a call ends."""
 
-from __future__ import annotations
-
 import gc
 import io
 import os

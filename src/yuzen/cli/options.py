@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -10,8 +11,6 @@ import click
 from yuzen.errors import YuzenError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from click.shell_completion import CompletionItem
 
 PIPE: Final = Path("-")  # for an output: standard output

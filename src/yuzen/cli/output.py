@@ -4,19 +4,18 @@ from __future__ import annotations
 
 import json
 import sys
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
 
 from yuzen.cli.terminal import is_terminal, print_error, print_message, swatch, write_stdout
+from yuzen.errors import YuzenError
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping, Sequence
-    from pathlib import Path
-
     from yuzen.checks.finding import Finding
-    from yuzen.errors import YuzenError
     from yuzen.jobs.batches import DrawResult
     from yuzen.report.rule_flags import RuleFlags
 

@@ -1,7 +1,5 @@
 """The pages that `words`, `themes` and `schema` show, made anew."""
 
-from __future__ import annotations
-
 from yuzen.brief.toml.document import brief_schema
 from yuzen.cli.language import sayings
 from yuzen.color.themes import THEMES

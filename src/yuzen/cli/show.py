@@ -1,7 +1,5 @@
 """The commands that show what there is: words, themes, schema, and completion for shells."""
 
-from __future__ import annotations
-
 import json
 from typing import Any
 

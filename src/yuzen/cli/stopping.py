@@ -5,13 +5,13 @@ from __future__ import annotations
 import os
 import signal
 import threading
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Final
 
 from yuzen.cli.terminal import print_error
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
     from pathlib import Path
 
 STOPPED: Final = 130  # the exit code that shells give to what SIGINT ends

@@ -4,15 +4,11 @@ A page is stored with a digest of the sources that it is made of. Where those ar
 a branch that adds a claim, the page is made anew.
 """
 
-from __future__ import annotations
-
 import json
+from collections.abc import Mapping
 from hashlib import sha256
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
+from typing import Final
 
 SOURCE: Final = Path(__file__).parents[1]
 FOLDER: Final = Path(__file__).parent / "stored"

@@ -1,20 +1,15 @@
 """Writing to the terminal, which obeys some characters in data, and may be closed."""
 
-from __future__ import annotations
-
 import io
 import os
 import sys
 from contextlib import suppress
-from typing import TYPE_CHECKING
+from typing import TextIO
 
 import click
 
 from yuzen.errors import make_error
 from yuzen.secrets import without_secrets
-
-if TYPE_CHECKING:
-    from typing import TextIO
 
 
 def printable(text: str) -> str:

@@ -1,10 +1,10 @@
 """Drawing anew whenever a brief, its theme or its rows change, and saying which flags changed."""
 
-from __future__ import annotations
-
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn, TypeAlias
+from typing import NoReturn, TypeAlias
 
+from yuzen.charts.chart import Chart
 from yuzen.charts.comparison import compare
 from yuzen.cli.calls import picture_path, reported
 from yuzen.cli.output import print_summary
@@ -13,11 +13,6 @@ from yuzen.cli.terminal import print_error, print_message
 from yuzen.errors import make_error
 from yuzen.jobs.batches import draw_one
 from yuzen.sources.extras import extra
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
-    from yuzen.charts.chart import Chart
 
 QUIET_MS = 200  # milliseconds without a change before it counts as made
 LOOK_EVERY_MS = (

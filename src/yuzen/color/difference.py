@@ -1,7 +1,5 @@
 """How far two colours look apart, to every kind of eye and on a grey printer."""
 
-from __future__ import annotations
-
 from typing import Final
 
 import numpy as np

@@ -1,19 +1,14 @@
 """Colours mixed in OKLab, where equal steps look equal (Ottosson 2020)."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from functools import cached_property
 from sys import byteorder
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yuzen.color.named import Rgb, linear, rgb_of
-
-if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
 
 # Linear sRGB to cone responses, and their cube roots to lightness, green–red and blue–yellow: the
 # two matrices of the paper, as published there.

@@ -1,17 +1,13 @@
 """What a colour may be called, and colours as numbers."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING, TypeAlias
+from collections.abc import Mapping
+from typing import TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.errors import make_error, suggestion
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 Rgb: TypeAlias = NDArray[np.float64]
 

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Final
+from pathlib import Path
+from typing import Any, Final
 
 import numpy as np
 
@@ -13,11 +16,6 @@ from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from collections.abc import Set as AbstractSet
-    from pathlib import Path
 
 LINE_CONTRAST: Final = 3.0  # what a line that carries data needs (WCAG 2.2, criterion 1.4.11)
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)

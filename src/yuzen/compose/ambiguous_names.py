@@ -1,22 +1,16 @@
 """Words of rules that are also names of columns: which one was used, and how to mean the other."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from yuzen.errors import YuzenError
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.judge import Rule, rule_title
 from yuzen.rules.language.words import is_bare
+from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
-    from yuzen.rules.marks import Marks
 
 MAX_CHECKED_COLUMNS = 2_000  # of which this is asked
 
@@ -34,6 +28,7 @@ def ambiguous_names(marks: Marks, rules: Sequence[Rule]) -> list[AmbiguousName]:
     odd = {
         name: _meaning(name)
         for name in marks.column_names[:MAX_CHECKED_COLUMNS]
+        # A name that the language does not know as a word cannot be mistaken for one.
         if not is_bare(name)
     }
     if not odd:
@@ -52,6 +47,7 @@ def ambiguous_names(marks: Marks, rules: Sequence[Rule]) -> list[AmbiguousName]:
 def _meaning(name: str) -> str:
     """What a column's name says where it stands without backticks, as the language prints it."""
     try:
+        # Printed and not as written: "Top  3" and "top 3" are one thing to the language.
         return str(parse_quantity(name))
     except YuzenError:
         return name.casefold()

@@ -1,23 +1,17 @@
 """Where bars and areas begin: at zero, at the brief's base, or on one another."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
+from yuzen.brief.design import Design
 from yuzen.brief.references_in_brief import base_measure
 from yuzen.errors import error_at
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.brief.design import Design
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
 
 
 def is_stacked(design: Design, marks: Marks) -> bool:
@@ -45,6 +39,7 @@ def bar_floors(design: Design, context: EvaluationContext, target: Target = MARK
         return np.zeros(len(marks))
     starts = bases(design, context)
     starts = np.where(np.isnan(starts), context.values, starts)
+    # NaN becomes zero, and infinities stay: they are refused where the scale is made.
     return np.nan_to_num(starts, posinf=np.inf, neginf=-np.inf)
 
 
@@ -105,5 +100,6 @@ def stack_starts(context: EvaluationContext) -> Floats:
     for sign in (1, -1):  # negatives hang below zero in a stack of their own
         heights_of_sign = np.where(values * sign > 0, values, 0.0)
         before = np.cumsum(heights_of_sign) - heights_of_sign
+        # The running sum is that of all slots; what it was at the slot's first mark is taken off.
         starts += np.where(heights_of_sign != 0, before - before[first], 0.0)
     return starts

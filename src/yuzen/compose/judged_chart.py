@@ -1,15 +1,11 @@
 """A chart after judging: the value that pages, reports and checks are made of."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
+from yuzen.brief.design import Design
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,34 +1,30 @@
 """The key: rules that changed some mark, the rest, and references."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes
+from yuzen.brief.design import DesignRule
+from yuzen.brief.sections.chart import ColumnSection
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.gradient import hexes
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import rule_cutter
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.tables.column_titles import column_title
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.page.page import Key, KeyEntry, KeyRamp
+from yuzen.page.plot import References
 from yuzen.page.shapes import LAYER_SHAPES
+from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title
+from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes
-    from yuzen.brief.design import DesignRule
-    from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.plot import References
-    from yuzen.rules.cuts.segments import BarSlices
-    from yuzen.rules.marks import Marks
 
 REST: Final = "the rest"
 RAMP_COLORS: Final = 48  # of a ramp in the key
@@ -80,6 +76,7 @@ class KeyMaker(JudgedChart):
 
     def _of_rule(self, index: int, rule: DesignRule) -> list[KeyEntry | KeyRamp]:
         """A rule's line: by its colour if that is seen, else by its outline, pattern or badge."""
+        # A shade is told by its ramp alone: its ends say more than any swatch.
         if index in self.verdict.styles.gradients:
             if rule.shows("shade") and self.verdict.whole.won(index).any():
                 return [self._ramp(index)]
@@ -88,6 +85,7 @@ class KeyMaker(JudgedChart):
             named = effect.name in rule.section.effects
             if not effect.key or not named or not rule.shows(effect.name):
                 continue
+            # A rule with a part may colour pieces and no whole mark.
             in_pieces = effect.key == "color" and bool((self.colored == index).any())
             if in_pieces or self._wins(index, effect.decides):
                 return [self._entry(index, effect.key)]
@@ -120,6 +118,7 @@ class KeyMaker(JudgedChart):
 
     def _as_drawn(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
         """The entry with a line or a point as its swatch, where marks are lines or points."""
+        # A hatch needs an area to be seen in, so its swatch stays a square.
         if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
             return entry
         return replace(entry, seen=self.design.traits.shape.swatch)
@@ -158,6 +157,7 @@ class KeyMaker(JudgedChart):
         if shows == "outline":
             return KeyEntry(text, styles.outlines[index], "outline", styles.strokes[index])
         if shows == "pattern":
+            # A pattern without a colour lies on whatever colour a mark has; slate stands for any.
             return KeyEntry(text, theme.color("slate"), "fill", section.pattern)
         if shows == "badge":
             return KeyEntry(text, theme.readable(color), "badge", section.badge)
@@ -182,6 +182,7 @@ class KeyMaker(JudgedChart):
         places = np.linspace(0, 1, section.steps or RAMP_COLORS)
         colors = tuple(hexes(gradient.at(places, self.verdict.theme.color("missing"))))
         text = self._text(index)
+        # Each group has ends of its own, so no numbers can stand at the ramp.
         if len(scale.low) > 1:
             highest = f"highest within {', '.join(section.within)}"
             return KeyRamp(text, colors, "lowest", "", highest)
@@ -190,6 +191,7 @@ class KeyMaker(JudgedChart):
             ends.append(float(scale.center[0]))
         low, high, *center = self._ramp_numbers(index, ends)
         middle = center[0] if center else ""
+        # Numbers beyond the range have the colour of its ends.
         if section.range:
             return KeyRamp(text, colors, f"≤ {low}", middle, f"≥ {high}")
         return KeyRamp(text, colors, low, middle, high)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.sections.chart import LayerSection
 from yuzen.compose.axes.panel_axes import PanelAxis, dodge_indices, undrawn
 from yuzen.compose.baselines import (
     bar_floors,
@@ -23,17 +26,11 @@ from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.page.layer import Layer, LayerMarks, Series
+from yuzen.page.plot import ValueAxis
 from yuzen.page.unprintable import replace_unprintable
+from yuzen.rules.cuts.paths import Paths
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.sections.chart import LayerSection
-    from yuzen.page.plot import ValueAxis
-    from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.marks import Marks
 
 INFINITE_REACH: Final = 1.15  # times the largest number that can be drawn: where infinite ones are
 
@@ -64,6 +61,7 @@ class MarkPlaces:
             slots[panel.marks] = panel.slots
             across[panel.marks] = panel.axis.positions[panel.slots]
             steps[panel.marks] = panel.steps[panel.slots]
+            # Lines of one series in two panels are two lines.
             lines[panel.marks] = series[panel.marks] + place * series_count
         return cls(slots, across, steps, lines, tuple(panel.marks for panel in panels))
 
@@ -249,6 +247,7 @@ class LayerMaker(JudgedChart):
         """A layer's numbers: of the marks, or over groups of the totals of their categories."""
         marks = self.context.marks
         values = np.asarray(marks.columns[section.value], dtype=float)
+        # Over series a layer is of the whole category, which is its total.
         return np.where(marks.sums if marks.series else ~marks.sums, values, np.nan)
 
     def _layer_dodge(self, section: LayerSection, main: Layer) -> Floats:
@@ -259,6 +258,7 @@ class LayerMaker(JudgedChart):
         count = len(self.context.marks)
         if section.place == "beside":
             return np.full(count, float(dodge_indices(self.design).get(section.name, 0)))
+        # A line or a tick over several bars runs through their middle.
         return np.full(count, (self.bars_per_slot - 1) / 2)
 
     def _series(self) -> tuple[Series, ...]:

@@ -1,35 +1,30 @@
 """How lines, areas and bars are cut, and what each piece looks like."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.design import Design
 from yuzen.color.named import rgb_of
 from yuzen.compose.baselines import bar_floors
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, markers
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
 from yuzen.page.layer import BarParts, Joins, MarkStyles, PointStyles
 from yuzen.page.lines import Areas, LineSegments, StyledSegments
+from yuzen.page.shapes import MarkShape
 from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
+from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import EvaluationContext, Rule, rule_title
 from yuzen.rules.target import LINE, MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.shapes import MarkShape
-    from yuzen.rules.cuts.segments import BarSlices
 
 LINE_WIDTH_PX: Final = 2.0
 FLAGGED_LINE_WIDTH_PX: Final = 3.0
@@ -174,6 +169,8 @@ class MarkCutter(JudgedChart):
         if not self.shape.shares_row or not self.of_chart:
             return None
         marks, verdict = self.context.marks, self.verdict
+        # A row is a category within a panel; one number for both lets a single sort bring its dots
+        # together.
         rows = marks.panels[0] * (int(marks.slots.max(initial=0)) + 1) + marks.slots
         known = np.flatnonzero(~np.isnan(self.heights))
         order = known[np.lexsort((marks.lines[0][known], rows[known]))]
@@ -189,6 +186,8 @@ class MarkCutter(JudgedChart):
         """Points that rules on whole marks call out, and each run's farthest beyond a value."""
         called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
         for calling, levels in self._calling_rules():
+            # A rule without a level is about points; one with levels is about stretches, of which
+            # the farthest point stands for all.
             if not levels:
                 called |= calling
             elif labelled:
@@ -227,6 +226,7 @@ class MarkCutter(JudgedChart):
         begins = np.append(True, (np.diff(marks) > 1) | (np.diff(line[marks]) != 0))
         distance = np.min([np.abs(self.values - level) for level in levels], axis=0)[order][marks]
         run = np.cumsum(begins)
+        # By run, then the farthest first: the first of each run is the one that is wanted.
         best = np.lexsort((-np.nan_to_num(distance), run))
         first_of_run = np.append(True, np.diff(run[best]) > 0)
         farthest[order[marks[best[first_of_run]]]] = True

@@ -1,12 +1,13 @@
 """What a picture's reader does not see and its maker has to know: a sentence each."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.brief.design import Design
+from yuzen.brief.sections.chart import EndsSection
+from yuzen.brief.sections.phrases import Phrase
 from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.axes.panel_axes import axis_ends, crowded, panel_axes
 from yuzen.compose.axes.references import value_of
@@ -15,6 +16,7 @@ from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.regions import RegionMaker
 from yuzen.compose.ring import Slices
 from yuzen.compose.scatter import across_measure, drawable_points
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.sums import adds_up_over, anchor_gaps
 from yuzen.compose.texts.annotations import unplaced_notes
 from yuzen.compose.unsupported_effects import unsupported_effects
@@ -24,14 +26,6 @@ from yuzen.rules.grammar.wording import Slot
 from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.numbers import Derived, Quantity
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import EndsSection
-    from yuzen.brief.sections.phrases import Phrase
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
 
 
 def chart_notes(
@@ -186,6 +180,7 @@ class _NoteMaker(JudgedChart):
     def _undrawn_lines(self) -> Iterator[str]:
         """Notes on references of the whole chart that have no value or lie beyond the scale."""
         scale, shape = self.design.brief.scale, self.design.traits.shape
+        # In panels a line may be missing in one and drawn in the next; that is no news.
         if self.context.marks.panel or shape.of_whole:
             return
         for place, section in enumerate(self.design.brief.reference, start=1):

@@ -1,12 +1,12 @@
 """Composing: a judged chart to a page, decided to the last word and colour."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes
 from yuzen.compose.axes.panel_axes import PanelAxis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
@@ -19,16 +19,11 @@ from yuzen.compose.tables.table import TableMaker
 from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.errors import make_error
+from yuzen.page.layer import Layer
 from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp, Page, PageText, Size
 from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.arrays import Codes
-    from yuzen.page.layer import Layer
-    from yuzen.page.table import Table
-    from yuzen.rules.marks import Marks
+from yuzen.page.table import Table
+from yuzen.rules.marks import Marks
 
 MAX_MARKS: Final = 100_000  # that a picture can hold
 MAX_PANELS: Final = 60

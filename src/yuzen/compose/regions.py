@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.page.scatter import Region
+from yuzen.rules.claims.base import Side
 from yuzen.rules.conditions import And, Condition, Test
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.wording import braced
-
-if TYPE_CHECKING:
-    from yuzen.rules.claims.base import Side
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.judge import Rule
+from yuzen.rules.judge import Rule
 
 
 @dataclass(frozen=True)
@@ -106,6 +103,7 @@ class RegionMaker(JudgedChart):
         sideways = self.context.scope(rule.reach, self.across).data
         bounds = Bounds()
         for test in tests:
+            # The same words are tried with each of the two measures as the chart's own.
             is_upright = bool(test.sides(upright))
             data = upright if is_upright else sideways
             sides = test.sides(data)
@@ -149,6 +147,7 @@ def _level(test: Test, side: Side, data: EvaluationData) -> float | None:
     view = test.view(data, "competition")
     with np.errstate(all="ignore"):
         values = view.all_values(side.of)
+    # A level that differs from point to point bounds no rectangle.
     if not len(values) or not np.isfinite(values[0]) or np.any(values != values[0]):
         return None
     return float(values[0])

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes
+from yuzen.brief.design import Design
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.slot_names import slot_names
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.tables.column_titles import in_words
 from yuzen.compose.texts.labels import LabelMaker
@@ -22,14 +25,9 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form
 from yuzen.page.layer import MarkStyles
 from yuzen.page.ring import Ring
+from yuzen.page.styled_texts import Label, StyledTexts
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.target import MARK
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.styled_texts import Label, StyledTexts
-    from yuzen.rules.judge import EvaluationContext
 
 SMALL_SHARE: Final = 0.01  # that whole percents would not tell from none
 MAX_SLICES: Final = 8  # that an eye tells apart; beyond that, what no rule colours is gathered
@@ -56,6 +54,7 @@ class Slices:
             return none
         plain = ring_marks[~self._ruled()[ring_marks] & ~self.context.marks.gathered[ring_marks]]
         order = plain[np.argsort(self.context.values[plain], kind="stable")]
+        # One slice gathered alone would only lose its name.
         if len(order) < 2:
             return none
         count = len(ring_marks) - MAX_SLICES + 1
@@ -67,6 +66,7 @@ class Slices:
         quiet = [
             role == "quiet" and i not in styles.gradients for i, role in enumerate(styles.roles)
         ]
+        # The last entry is for −1: a slice that no rule colours is quiet.
         colored = ~np.array([*quiet, True])[self.verdict.winner(MARK)]
         changed = [self.verdict.winner(MARK, effect) >= 0 for effect in SLICE_EFFECTS]
         return np.asarray(np.any([colored, *changed], axis=0))

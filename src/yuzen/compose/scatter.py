@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.design import Design
+from yuzen.brief.sections.chart import EndsSection
 from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import ReferenceValues
@@ -24,14 +27,9 @@ from yuzen.page.layer import PointStyles
 from yuzen.page.page import KeyEntry
 from yuzen.page.plot import ValueAxis
 from yuzen.page.scatter import Scatter
+from yuzen.page.styled_texts import StyledTexts
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.target import MARK
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import EndsSection
-    from yuzen.page.styled_texts import StyledTexts
-    from yuzen.rules.judge import EvaluationContext
 
 LARGEST_POINT_PT: Final = 32.0  # across, of points whose area is a measure
 SMALLEST_POINT_PT: Final = 3.0
@@ -150,6 +148,7 @@ class ScatterMaker(JudgedChart):
         finite = np.where(known, numbers, 0.0)
         largest = float(np.max(finite, initial=0.0)) or 1.0
         shares = np.clip(finite, 0.0, None) / largest
+        # Areas and not widths follow the measure: an eye compares areas.
         return np.maximum(SMALLEST_POINT_PT, LARGEST_POINT_PT * np.sqrt(shares))
 
     def _pieces(self) -> tuple[StyledTexts, ...]:

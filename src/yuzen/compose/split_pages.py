@@ -1,17 +1,13 @@
 """A long table on several pages: each has the words, the key and the titles of columns again."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes
+from yuzen.page.page import Page
 from yuzen.page.table import HEADING, INDENTED, SUBTOTAL, Table
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes
-    from yuzen.page.page import Page
 
 MAX_PAGE_ROWS: Final = 300  # on one page, be it as tall as it is
 PAGE_ROWS: Final = 50  # on each of several

@@ -1,19 +1,15 @@
 """What charts of parts of a whole, and of steps, have to say of their sums."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.compose.baselines import bridge_steps
 from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.structure import adds_up
-
-if TYPE_CHECKING:
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
 
 ROUNDING: Final = 1e-9  # of the largest number on the way: what sums of floats may differ by
 

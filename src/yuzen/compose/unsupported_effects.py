@@ -1,19 +1,14 @@
 """What rules ask for that marks of the chart's kind cannot show."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
+from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LINE
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design, DesignRule
 
 
 @dataclass(frozen=True)

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from importlib.resources import as_file, files
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yuzen.charts.begin import load
+from yuzen.charts.chart import Chart
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.jobs.batches import DrawResult, draw_one
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
     from importlib.resources.abc import Traversable
-    from pathlib import Path
-
-    from yuzen.charts.chart import Chart
 
 
 def draw_gallery(folder: Path) -> Iterator[DrawResult]:

@@ -1,30 +1,24 @@
 """The sheet that a chart is drawn on: pixels from the top left, texts, and one plot."""
 
-from __future__ import annotations
-
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final, Literal
+from typing import Any, Final, Literal
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 from matplotlib.collections import LineCollection, PolyCollection
 from matplotlib.colors import to_rgba
+from matplotlib.transforms import Transform
 
+from yuzen.arrays import Floats
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
+from yuzen.draw.sheet import Sheet
 from yuzen.draw.text.drawn_texts import DrawnLine, Writing
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.unprintable import replace_unprintable
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-    from matplotlib.transforms import Transform
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.sheet import Sheet
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
 

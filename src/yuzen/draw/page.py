@@ -1,10 +1,8 @@
 """A page: what stands around the plots, and one plot or a grid of panels."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from math import ceil
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
@@ -12,10 +10,8 @@ from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX
-
-if TYPE_CHECKING:
-    from yuzen.draw.sheet import Sheet
-    from yuzen.page.page import Page
+from yuzen.draw.sheet import Sheet
+from yuzen.page.page import Page
 
 LEAST_PANEL_HEIGHT_PX: Final = 178  # pixels at the least
 PANEL_GAPS_PX: Final = (34, 30)  # pixels between panels, across and down

@@ -1,22 +1,17 @@
 """Many rectangles as one collection: one square, and for each rectangle how it is stretched."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.collections import Collection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.signs.badges import HATCHES
 from yuzen.draw.strokes import strokes
 from yuzen.page.layer import PATTERN_NAMES, MarkStyles
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Codes, Floats
 
 
 class Rectangles(Collection):

@@ -1,13 +1,10 @@
 """What a canvas asks of the rectangle that it draws on."""
 
-from __future__ import annotations
+from typing import Protocol
 
-from typing import TYPE_CHECKING, Protocol
-
-if TYPE_CHECKING:
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-    from matplotlib.transforms import Transform
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
+from matplotlib.transforms import Transform
 
 
 class Sheet(Protocol):

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
-if TYPE_CHECKING:
-    from collections.abc import Mapping
+from numpy.typing import NDArray
 
+if TYPE_CHECKING:
     import numpy as np
-    from numpy.typing import NDArray
 
 Stroke: TypeAlias = Literal["solid"] | tuple[float, tuple[float, ...]]
 

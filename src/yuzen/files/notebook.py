@@ -1,18 +1,13 @@
 """A chart in a notebook: pictures, sizes and alternative text, by MIME type."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any, Final
+from collections.abc import Callable
+from collections.abc import Set as AbstractSet
+from typing import Any, Final
 
 from yuzen.draw.text.measurer import DPI
 from yuzen.files.pictures import picture_of
 from yuzen.files.web import fragment
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-    from collections.abc import Set as AbstractSet
-
-    from yuzen.page.page import Page
+from yuzen.page.page import Page
 
 SHARP_TIMES: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
 

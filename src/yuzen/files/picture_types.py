@@ -1,15 +1,11 @@
 """The types of file that pictures are drawn into, by their endings."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final, Literal
+from pathlib import Path
+from typing import Final, Literal
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from pathlib import Path
 
 
 @dataclass(frozen=True)

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
 from matplotlib import rc_context
+from matplotlib.axes import Axes
 from matplotlib.backends.backend_agg import FigureCanvasAgg
+from matplotlib.figure import Figure, SubFigure
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
@@ -18,17 +21,12 @@ from yuzen.draw.text.measurer import DPI
 from yuzen.errors import external_call, make_error
 from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.files.web import document
+from yuzen.page.page import Page
 from yuzen.render.figure import Drawing, Inset, draw, draw_on
 from yuzen.render.lock import DRAWING
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
     from concurrent.futures import Future
-
-    from matplotlib.axes import Axes
-    from matplotlib.figure import Figure, SubFigure
-
-    from yuzen.page.page import Page
 
 
 @dataclass(frozen=True)

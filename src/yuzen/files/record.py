@@ -12,13 +12,17 @@ import json
 import re
 import struct
 import zlib
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yuzen.arrays import Column, Text, kind_of
+from yuzen.color.themes import Theme
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
@@ -27,12 +31,6 @@ from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
-    from pathlib import Path
-
-    from numpy.typing import NDArray
-
-    from yuzen.color.themes import Theme
     from yuzen.files.head import Head, PackedColumn, PackedMarks
 
 FORMAT_VERSION: Final = 8

@@ -4,31 +4,25 @@ All that comes from briefs and data is escaped. Nothing here needs Matplotlib bu
 badges.
 """
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from html import escape
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from matplotlib.path import Path
 
+from yuzen.arrays import Floats
 from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
+from yuzen.color.themes import Theme
 from yuzen.compose.tables.cells import over
 from yuzen.draw.signs.badges import SHAPES
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry, KeyRamp, Page
+from yuzen.page.plot import Plot
+from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table, TableColumn
 from yuzen.page.unprintable import replace_unprintable
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from matplotlib.path import Path
-
-    from yuzen.arrays import Floats
-    from yuzen.color.themes import Theme
-    from yuzen.page.plot import Plot
-    from yuzen.page.styled_texts import StyledTexts
 
 GRAPH_SIZE_PX: Final = (120, 20)  # pixels of a bar or a small line
 PATTERN_STRIP: Final = (

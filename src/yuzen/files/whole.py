@@ -1,18 +1,14 @@
 """Files written whole or not at all: a new file beside the old one takes its place at once."""
 
-from __future__ import annotations
-
 import os
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from stat import S_IMODE, S_ISREG
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 from yuzen.errors import make_error, reason_of, type_name
 from yuzen.paths import sweep
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
 
 TEMPORARY_PREFIX: Final = ".yuzen-"  # of files that are being written
 

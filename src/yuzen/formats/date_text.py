@@ -1,18 +1,13 @@
 """Dates in sentences: by their grain, "June 2026", or as a format says, "%b %Y"."""
 
-from __future__ import annotations
-
+import datetime as dt
 import re
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, Grain
-
-if TYPE_CHECKING:
-    import datetime as dt
-
-    from yuzen.formats.locales import Locale
 
 DIRECTIVES: Final = "YymbBdaA"
 DATE_PATTERN: Final = re.compile(rf"(?:%-?[{DIRECTIVES}]|%%|[^%])+")

@@ -1,7 +1,5 @@
 """Values as a reader sees them: names, numbers, dates by their grain, bins by their edges."""
 
-from __future__ import annotations
-
 from collections.abc import Sequence
 from functools import cached_property
 from typing import overload

@@ -1,7 +1,5 @@
 """How a language writes numbers and names months and days of the week."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from typing import Final
 

@@ -1,11 +1,6 @@
 """Some names as a sentence lists them."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
+from collections.abc import Sequence
 
 
 def listed(names: Sequence[str], most: int = 4) -> str:

@@ -1,7 +1,5 @@
 """Numbers as a reason tells them: short, with a real minus, and never so short as to mislead."""
 
-from __future__ import annotations
-
 from decimal import Decimal
 from math import floor, isfinite, isnan, log10
 

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias, get_args
+from typing import Final, Literal, TypeAlias, get_args
 
 import numpy as np
+from numpy.typing import NDArray
 
-if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
+from yuzen.arrays import Codes
 
-    from numpy.typing import NDArray
-
-    Codes: TypeAlias = NDArray[np.intp]
-    Dates: TypeAlias = NDArray[np.datetime64]
+Dates: TypeAlias = NDArray[np.datetime64]
 
 Unit: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 UNITS: Final[tuple[Unit, ...]] = ("day", "week", "month", "quarter", "year")

@@ -6,12 +6,14 @@ import gc
 import os
 import re
 from collections import deque
-from collections.abc import Mapping
+from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from pathlib import Path
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
+from yuzen.charts.chart import Chart
 from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
@@ -19,15 +21,10 @@ from yuzen.paths import path_of
 from yuzen.release import VERSION
 from yuzen.report.rule_flags import RuleFlags, rule_flags
 from yuzen.shape.in_place.distributed import refuse_other
+from yuzen.sources.rows import Source
 
 if TYPE_CHECKING:
-    from collections.abc import Hashable, Iterable, Iterator, Sequence
     from concurrent.futures import Executor, Future
-    from pathlib import Path
-    from typing import TypeAlias
-
-    from yuzen.charts.chart import Chart
-    from yuzen.sources.rows import Source
 
     Task: TypeAlias = tuple[
         str, Chart | YuzenError, Path

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, Final
 
@@ -9,7 +10,6 @@ from yuzen.errors import external_call, make_error
 from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
     from concurrent.futures import Executor
 
 SCHEDULER_TIMEOUT_S: Final = 20  # seconds for a scheduler to answer

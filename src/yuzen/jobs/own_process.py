@@ -3,8 +3,6 @@
 In somebody's own process all of this has to be there, so only the command line leaves it out.
 """
 
-from __future__ import annotations
-
 import sys
 from types import ModuleType
 from typing import Final

@@ -1,7 +1,5 @@
 """Processes that draw for another one: they begin, end with it, and are ended by it."""
 
-from __future__ import annotations
-
 import gc
 import multiprocessing
 import os
@@ -9,16 +7,14 @@ import signal
 import sys
 import threading
 import time
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from multiprocessing.connection import wait
-from typing import TYPE_CHECKING, Final, TypeVar
+from types import FrameType
+from typing import Final, TypeVar
 
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Iterator
-    from types import FrameType
 
 Task = TypeVar("Task")
 Done = TypeVar("Done")

@@ -1,16 +1,11 @@
 """Values made of named columns: one entry for each mark, slot, piece or row."""
 
-from __future__ import annotations
-
 from dataclasses import fields, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any, Self
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from typing import Self
-
-    from yuzen.arrays import Codes
+from yuzen.arrays import Codes
 
 
 class PageColumns:

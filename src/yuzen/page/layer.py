@@ -7,21 +7,18 @@ answers `take(marks)`: the same of some of the marks, in the order in which they
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.color import themes
 from yuzen.formats.number_format import NumberFormat
 from yuzen.page.columns import PageColumns
 from yuzen.page.lines import Areas, LineSegments, places_in
-
-if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.page.shapes import MarkShape
-    from yuzen.page.styled_texts import Label
+from yuzen.page.shapes import MarkShape
+from yuzen.page.styled_texts import Label
 
 PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
 

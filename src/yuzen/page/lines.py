@@ -6,14 +6,11 @@ All arrays are as long as the layer has segments (m) or pieces (k).
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.page.columns import PageColumns
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Floats
 
 
 @dataclass(frozen=True, eq=False)

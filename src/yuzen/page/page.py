@@ -5,24 +5,21 @@ Whoever draws a page needs no brief, no rule and no row: a page can be stored an
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
+from yuzen.color.themes import Theme
 from yuzen.errors import make_error
 from yuzen.page.plot import Plot
 from yuzen.page.ring import Ring
 from yuzen.page.scatter import Scatter
+from yuzen.page.shapes import SwatchKind
 from yuzen.page.table import Table
 
 AnyPlot: TypeAlias = Plot | Table | Ring | Scatter
 PagePart: TypeAlias = Literal["title", "subtitle", "key", "footer"]
 TEXT_PARTS: Final = ("title", "subtitle", "footer")
-
-if TYPE_CHECKING:
-    from collections.abc import Collection, Sequence
-
-    from yuzen.color.themes import Theme
-    from yuzen.page.shapes import SwatchKind
 
 
 @dataclass(frozen=True)

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Dates, Floats
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import NumberFormat
 from yuzen.formats.periods import CIVIL, Calendar
 from yuzen.page.columns import PageColumns
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Dates, Floats
-    from yuzen.page.layer import Layer
-    from yuzen.page.lines import LineSegments
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.page.layer import Layer
+from yuzen.page.lines import LineSegments
+from yuzen.page.styled_texts import StyledTexts
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,14 +1,10 @@
 """A ring of a page: slices that share out a whole, with their names and texts. Plain values."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Floats
-    from yuzen.page.layer import MarkStyles
-    from yuzen.page.styled_texts import Label, StyledTexts
+from yuzen.arrays import Bools, Floats
+from yuzen.page.layer import MarkStyles
+from yuzen.page.styled_texts import Label, StyledTexts
 
 
 @dataclass(frozen=True, eq=False)

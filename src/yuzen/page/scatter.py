@@ -1,15 +1,11 @@
 """A scatter of a page: points of two measures, references and regions, as plain values."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Floats
-    from yuzen.page.layer import PointStyles
-    from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.arrays import Bools, Floats
+from yuzen.page.layer import PointStyles
+from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
+from yuzen.page.styled_texts import StyledTexts
 
 
 @dataclass(frozen=True)

@@ -1,16 +1,11 @@
 """Texts at marks and on axes, with what each looks like."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
+from yuzen.arrays import Bools, Floats
 from yuzen.page.columns import PageColumns
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Floats
 
 Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
 

@@ -4,21 +4,17 @@ All arrays are as long as the table has rows (r), and every value answers `take(
 some of the rows, in the order in which they are listed.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.page.columns import PageColumns
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Floats
-    from yuzen.page.layer import MarkStyles
-    from yuzen.page.plot import Plot
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.page.layer import MarkStyles
+from yuzen.page.plot import Plot
+from yuzen.page.styled_texts import StyledTexts
 
 HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
 

@@ -1,7 +1,5 @@
 """Letters that a picture can hold: what a reader of SVG, HTML or PDF may not meet is replaced."""
 
-from __future__ import annotations
-
 import re
 from typing import Final
 

@@ -1,7 +1,5 @@
 """Axes without ticks: charts draw their own, and Matplotlib's take a fifth of the time."""
 
-from __future__ import annotations
-
 from matplotlib.axes import Axes
 from matplotlib.axis import Axis, XAxis, YAxis
 

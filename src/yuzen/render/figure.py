@@ -1,26 +1,21 @@
 """The figure of a page: a new one, or a part of somebody else's."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
+
+from matplotlib.axes import Axes
+from matplotlib.figure import Figure, SubFigure
 
 from yuzen.draw.around.page_header import PageHeader
 from yuzen.draw.canvas import Box, NoRoom
 from yuzen.draw.page import draw_page, least_height, page_height
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.errors import YuzenError, make_error
+from yuzen.page.page import Page
 from yuzen.render.fonts import check_fonts
 from yuzen.render.sheets import own_sheet, sheet_on
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from matplotlib.axes import Axes
-    from matplotlib.figure import Figure, SubFigure
-
-    from yuzen.page.page import Page
 
 INSET_MARGIN_PX: Final = (
     16  # pixels around plots without words around them: words in them may stand out by 15

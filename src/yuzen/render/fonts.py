@@ -1,15 +1,10 @@
 """Reads the font files of a theme before anything is drawn with them."""
 
-from __future__ import annotations
-
 from pathlib import Path
-from typing import TYPE_CHECKING
 
+from yuzen.color.themes import Theme
 from yuzen.draw.text.fonts import family_in
 from yuzen.errors import make_error, reason_of
-
-if TYPE_CHECKING:
-    from yuzen.color.themes import Theme
 
 
 def check_fonts(theme: Theme) -> None:

@@ -1,15 +1,10 @@
 """Matplotlib as it is loaded: it reads settings of the machine, which can be wrong."""
 
-from __future__ import annotations
-
 import logging
+from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING
 
 from yuzen.errors import external_call
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
 
 
 @contextmanager

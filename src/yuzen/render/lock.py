@@ -5,8 +5,6 @@ warnings are silenced for the whole process; drawing needs the interpreter all t
 waiting costs little.
 """
 
-from __future__ import annotations
-
 from threading import RLock
 from typing import Final
 

@@ -1,22 +1,17 @@
 """Sheets to draw on: a figure of our own, or somebody's, which stays as it is otherwise."""
 
-from __future__ import annotations
+from typing import Final, Generic, TypeVar
 
-from typing import TYPE_CHECKING, Final, Generic, TypeVar
-
+from matplotlib.artist import Artist
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure, SubFigure
 from matplotlib.patches import Rectangle
+from matplotlib.transforms import Transform
 
+from yuzen.draw.sheet import Sheet
 from yuzen.draw.text.measurer import DPI
 from yuzen.errors import make_error, type_name
 from yuzen.render.bare_axes import BareAxes
-
-if TYPE_CHECKING:
-    from matplotlib.artist import Artist
-    from matplotlib.transforms import Transform
-
-    from yuzen.draw.sheet import Sheet
 
 AnyFigure = TypeVar("AnyFigure", Figure, SubFigure)
 GROUND_ZORDER: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet

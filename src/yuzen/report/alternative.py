@@ -1,18 +1,14 @@
 """The alternative text: what a chart shows, for those who do not see it, in at most sixty words."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.formats.name_lists import listed
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools
-    from yuzen.compose.judged_chart import JudgedChart
 
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22

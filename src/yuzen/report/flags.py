@@ -1,27 +1,22 @@
 """The flags table: the analyst's helper column, made once."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Mapping, Sequence
+from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Column, Text, kind_of
+from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.rules import truth
+from yuzen.rules.lineage import ColumnType
+from yuzen.rules.marks import Marks
+from yuzen.rules.target import Target
 from yuzen.sources.cells import Cells, RowColumn, concatenated
 
 LARGEST_EXACT_INT: Final = (
     2.0**53
 )  # beyond which a float need not be the whole number that was meant
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.compose.judged_chart import JudgedChart
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.lineage import ColumnType
-    from yuzen.rules.marks import Marks
-    from yuzen.rules.target import Target
 
 
 def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict[str, RowColumn]:

@@ -1,20 +1,14 @@
 """The points of a table's small lines beside its marks, in answers to why."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.formats.display import shown
 from yuzen.report.why import MarkAnswer, Why, answers
 from yuzen.rules.target import Target
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.compose.judged_chart import JudgedChart
 
 
 def with_reasons(

@@ -1,18 +1,12 @@
 """What each rule of a chart flagged: how many marks, and which."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.compose.judged_chart import JudgedChart
 from yuzen.rules.truth import TRUE
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.compose.judged_chart import JudgedChart
 
 
 @dataclass(frozen=True)

@@ -1,25 +1,20 @@
 """Answers to "why": each mark's numbers and what became of every rule, for people and programs."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
 from yuzen.color.gradient import hexes
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.errors import external_call, make_error, suggestion
 from yuzen.formats.number_text import MINUS
+from yuzen.rules.judge import EvaluationContext, Verdict
+from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.reasons import Reason, reasons
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.judge import EvaluationContext, Verdict
-    from yuzen.rules.marks import Marks
 
 ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
 STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}

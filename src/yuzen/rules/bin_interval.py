@@ -3,18 +3,14 @@
 Of a bin through which the value goes nothing is known: some of what is in it lies here, some there.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from yuzen.arrays import Column, Truth
 from yuzen.formats.display import bin_names
 from yuzen.rules import truth
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Column, Truth
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,6 +29,7 @@ class BinInterval:
         """Whether bins lie above a value."""
         lower: Any = self.lower
         upper: Any = self.upper
+        # NaN and NaT compare false both ways, so that a bin without edges stays unknown.
         return _either(lower >= level, upper <= level)
 
     def before(self, level: Any) -> Truth:  # noqa: ANN401 - as above
@@ -47,6 +44,8 @@ class BinInterval:
         """Never certain: a bin that holds the value holds others too."""
         lower: Any = self.lower
         upper: Any = self.upper
+        # A bin of one whole value could be certain, but its edges do not say which values are
+        # whole.
         return _either(np.zeros(len(lower), dtype=bool), (lower > level) | (upper < level))
 
     def names(self) -> list[str]:

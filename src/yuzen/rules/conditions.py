@@ -7,26 +7,22 @@ A condition answers `holds(facts, ties)`: true, false or unknown for each mark, 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import reduce
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Truth
 from yuzen.errors import Span, make_error, type_name
 from yuzen.rules import truth
+from yuzen.rules.claims.base import BaseClaim, Explainer, Side
+from yuzen.rules.evaluation_data import EvaluationData, TestView
 from yuzen.rules.language.period_names import peer_text
+from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity, completed
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping
-
-    from yuzen.arrays import Truth
-    from yuzen.rules.claims.base import BaseClaim, Explainer, Side
-    from yuzen.rules.evaluation_data import EvaluationData, TestView
-    from yuzen.rules.peers.ranks import Ties
-
 
 PYTHON_WORDS = (
     "Join conditions with &, | and ~ instead of and, or and not, each side in brackets: "
@@ -48,10 +44,13 @@ class BaseCondition(ABC):
 
     def __bool__(self) -> bool:
         """Refuse Python's and, or, not and chains, which would drop one side in silence."""
+        # Python's `a and b` would ask the truth of a and hand back b alone.
         message = "A condition is neither true nor false before there are marks."
         raise make_error("rule-python", f"{message} {PYTHON_WORDS}")
 
     def __and__(self: Condition, other: Condition) -> And:  # type: ignore[misc]
+        # Chains are flat, as the parser reads them: a tree built in Python equals the one that was
+        # read.
         return And((*(self.parts if isinstance(self, And) else (self,)), _condition(other)))
 
     def __or__(self: Condition, other: Condition) -> Or:  # type: ignore[misc]
@@ -121,6 +120,7 @@ class Test(BaseCondition):
         value = facts.marks.value
         if self.subject is None or _is_field(self.subject, value, facts):
             return self.claim.sides()
+        # "average below fares" cuts fares just as "fares above average" does, from the other side.
         if len(sides := self.claim.sides()) == 1 and _is_field(sides[0].of, value, facts):
             return (replace(sides[0], of=self.subject, above=not sides[0].above),)
         return ()
@@ -271,6 +271,8 @@ def _deciding(
 
     def because(mark: int) -> str:
         truths_there = [int(held[mark]) for held in truths]
+        # Of a failed `and` only the parts that failed matter; of one that holds, all do. `or` is
+        # the mirror image.
         decisive = decide(truths_there)
         return ", and ".join(
             because(mark)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Text, kind_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
+from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.language.words import SUMMARIES
 from yuzen.rules.marks import Marks, Pooled, Reach
@@ -17,14 +19,9 @@ from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted, Ties
 from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
+from yuzen.rules.quantities.context import TimeBefore
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity, completed
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Hashable, Mapping
-
-    from yuzen.formats.number_format import NumberFormat
-    from yuzen.rules.quantities.context import TimeBefore
 
 T = TypeVar("T")
 
@@ -56,6 +53,7 @@ class EvaluationData:
             return name
         fold = name.casefold()
         near = [n for n in (*self.marks.columns, *self.parameters) if n.casefold() == fold]
+        # Two columns that differ in case only have to be written exactly.
         if len(near) == 1:
             return near[0]
         return None
@@ -67,6 +65,7 @@ class EvaluationData:
             raise YuzenError(self.unknown(written))
         if name in self.marks.columns:
             return self.marks.columns[name]
+        # Shape () lets a parameter stand wherever a column may, by broadcasting.
         return np.asarray(float(self.parameters[name]))
 
     def numbers(self, name: str) -> Floats:
@@ -89,6 +88,7 @@ class EvaluationData:
                 f"highest of {name}.",
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
+        # A misspelt summary is as likely as a misspelt column.
         hint = (
             suggestion(name, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
         )
@@ -101,6 +101,7 @@ class EvaluationData:
         ties: Ties = "competition",
     ) -> TestView:
         """The facts as one test sees them."""
+        # Panels are always peers of their own, whatever a rule says.
         more = tuple(name for name in self.marks.peer_columns if name not in within)
         return TestView(self, subject, (*within, *more), ties)
 
@@ -183,6 +184,7 @@ class TestView:
         """
         facts = self.facts
         within = frozenset(facts.name(name) or name for name in self.within)
+        # Pooled numbers were computed with the rows, under the names as the columns have them.
         key = Pooled(facts.name(measure) or measure, within, facts.reach)
         if key not in facts.marks.overall:
             message = f"overall of {measure} needs the rows, and a picture has none."
@@ -219,6 +221,7 @@ class TestView:
                 gaps = marks.gaps
             else:
                 gaps = marks.gaps[runs.order]
+            # The gap number of a sequence changes where a period is left out: there the run breaks.
             return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
 
         return self.once("grouped", make)
@@ -240,6 +243,8 @@ class TestView:
         apart = (
             name
             for name in marks.sequence_columns
+            # Years beside one another are one sequence for "a year before", though each is a
+            # series.
             if name not in self.within and not tells_time(name, marks)
         )
         line = replace(self, within=(*self.within, *apart))
@@ -272,5 +277,6 @@ class TestView:
         return self.once(("sorted", quantity), make)
 
     def _gathered(self, quantity: Quantity, segments: SortedGroups) -> Floats:
+        # The runs are kept by `once` themselves, so their identity is stable while the facts live.
         key = ("gathered", quantity, id(segments))
         return self.once(key, lambda: segments.gather(self.all_values(quantity)))

@@ -2,30 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats, Truth
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
+from yuzen.rules.marks import Marks, Reach
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
+from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.scope import Scope
+from yuzen.rules.shades import Shade, ShadeScale
 from yuzen.rules.target import MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
-    from yuzen.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.marks import Marks, Reach
-    from yuzen.rules.peers.ranks import Ties
-    from yuzen.rules.shades import Shade, ShadeScale
 
 Winners: TypeAlias = Mapping[tuple[Target, str], "Codes"]
 
@@ -89,6 +85,7 @@ class Verdict:
         """The winning rule's index for each mark, −1 where none holds."""
         if (target, effect) in self.winners:
             return self.winners[target, effect]
+        # No rule changes this effect of this target: nobody wins.
         none: Codes = np.full(self.truths.shape[1], -1, dtype=np.intp)
         return none
 
@@ -107,6 +104,7 @@ class Verdict:
         rule = self.rules[index]
         if not rule.effects:
             return np.asarray(self.truths[index] == truth.TRUE)
+        # A rule may lose its colour to an earlier one and still decide the badge.
         decided = [self.winners[rule.on, effect] == index for effect in rule.effects]
         return np.asarray(np.logical_or.reduce(decided))
 
@@ -140,6 +138,7 @@ class EvaluationContext:
 
     def _scope(self, reach: Reach, value: str | None) -> Scope:
         totals, marks = self.marks.totals, replace(self.marks, value=value or self.marks.value)
+        # Without totals the items are all marks, and nothing has to be copied.
         if reach == "all" or (reach == "items" and not totals.any()):
             return Scope(self._data(marks, reach), None, len(marks))
         places = np.flatnonzero(totals if reach == "totals" else ~totals)
@@ -153,6 +152,7 @@ class EvaluationContext:
         """The items of all panels together, which texts of the whole chart refer to."""
         data = self.scope("items").data
         if data.marks.peer_columns:
+            # A fresh memo: what was remembered was computed among the peers of one panel.
             return replace(data, marks=replace(data.marks, peer_columns=()), memo={})
         return data
 
@@ -175,6 +175,7 @@ class EvaluationContext:
         panel_marks = self.marks.taken(marks)
         panel = {self.marks.panel}
         alone = {
+            # Within one panel the panel's own name says nothing, so conditions ask without it.
             replace(pooled, within=pooled.within - panel): numbers
             for pooled, numbers in panel_marks.overall.items()
             if panel <= pooled.within
@@ -208,6 +209,7 @@ class EvaluationContext:
         values, peers = self._numbers(rule, shade)
         scale = self._scale(rule, shade, values, held, peers)
         places = scale.place(values, peers, shade.steps)
+        # The scale is fitted to the marks that the rule holds for; the others have no place on it.
         places[~held] = np.nan
         return Shaded(scope.spread(places, np.nan), scale)
 
@@ -217,6 +219,7 @@ class EvaluationContext:
         """The scale of a shade: of its own numbers, or of those of all rules that share it."""
         if not rule.scaled_with:
             return shades.fit(shade, values, peers, held)
+        # Rules that share a scale are fitted as one longer column, group by group.
         codes = None if peers.codes is None else np.tile(peers.codes, len(rule.scaled_with))
         sharing = [(other, other.shade) for other in rule.scaled_with if other.shade is not None]
         return shades.fit(
@@ -294,6 +297,7 @@ def judge(rules: Sequence[Rule], context: EvaluationContext) -> Verdict:
     """
     if faults := context.faults(rules):
         raise YuzenError(*faults)
+    # One array of bytes for all rules: what the process keeps is a byte for each mark and rule.
     truths = np.empty((len(rules), len(context.marks)), dtype=np.int8)
     for index, rule in enumerate(rules):
         truths[index] = context.truths(rule)
@@ -314,6 +318,8 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     """
     best: dict[tuple[Target, str], Codes] = {}
     for index, rule in enumerate(rules):
+        # The first rule has the highest score, so one maximum over the rules finds the first that
+        # holds.
         score = np.maximum(truths[index], 0).astype(np.int16)
         score *= np.int16(len(rules) - index)
         for effect in rule.effects:
@@ -324,7 +330,9 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
                 best[key] = score.copy()
     count = np.int16(len(rules))
     return {
-        key: count - score - (score == 0) * (count + np.int16(1)) for key, score in best.items()
+        # Back from scores to indices; a score of 0 means that no rule held, which is −1.
+        key: count - score - (score == 0) * (count + np.int16(1))
+        for key, score in best.items()
     }
 
 

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Codes
+from yuzen.arrays import Codes
 
 ColumnType: TypeAlias = Literal["whole", "boolean"]
 COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")

@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_of
 from yuzen.formats.display import bin_names, shown
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.rules.lineage import Origin
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from numpy.typing import NDArray
-
-    from yuzen.rules.target import Target
-
+from yuzen.rules.target import Target
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
 
@@ -131,6 +126,7 @@ class Marks:
         return replace(
             self,
             columns={name: column[kept] for name, column in self.columns.items()},
+            # Marks that are not kept have no place (−1) in the sequence any more.
             order=order[order >= 0],
             role=None if self.role is None else self.role[kept],
             origin=self.origin.taken(kept),
@@ -154,6 +150,7 @@ class Marks:
         codes, _ = codes_of(self.columns[self.series[0]])
         items = ~self.sums
         _, first, place = np.unique(codes[items], return_index=True, return_inverse=True)
+        # `unique` numbers by value; lines are numbered as they are first drawn.
         rank = np.argsort(np.argsort(first))
         lines = np.zeros(len(self), dtype=np.intp)
         lines[items] = rank[place]
@@ -165,6 +162,7 @@ class Marks:
         """Where each mark stands on the category's axis: those of one category share a slot."""
         if not self.series:
             return np.arange(len(self))
+        # The category begins anew in each panel, so equal names there are different slots.
         columns = [self.columns[name] for name in (self.category, *self._panels)]
         return _runs([*columns, self.gathered.astype(float)])
 
@@ -227,6 +225,7 @@ class Marks:
         lines = np.zeros(len(periods), dtype=np.intp)
         for name in self.sequence_columns:
             codes, count = codes_of(self.columns[name])
+            # Renumbered after each column, so that the product of counts cannot overflow.
             lines = np.unique(lines * count + codes[there], return_inverse=True)[1]
         # A period's place on its sequence's calendar, less how many marks of the sequence come
         # before it.
@@ -272,6 +271,7 @@ class Marks:
         values = self.columns[column]
         if self.role is None or isinstance(values, Text):
             return names
+        # A total over a column of numbers or dates has no value of it, and is named "Total".
         unnamed = self.sums & (values != values)  # noqa: PLR0124 - NaN and NaT
         return [
             TOTAL if shown_name else name

@@ -1,9 +1,7 @@
 """The formats of measures: how the numbers of a quantity are written."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import Form, NumberFormat
@@ -20,9 +18,6 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
 )
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 
 @dataclass(frozen=True)
@@ -87,7 +82,9 @@ def _of_two(quantity: Arithmetic, value: str) -> str | None:
     left, right = (measure_of(side, value) for side in (quantity.left, quantity.right))
     if quantity.sign in "+-":
         plain = isinstance(quantity.right, Number)
+        # Fares and a plain number are fares still; fares and hours have no format in common.
         return left if plain or (left is not None and left == right) else None
+    # Twice the fares are fares: the side with a unit gives it to the product.
     if quantity.sign == "*" and left is None:
         return right
     return left if right is None else None

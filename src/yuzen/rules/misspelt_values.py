@@ -1,18 +1,12 @@
 """Values that a condition names and that its columns do not have, but nearly."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
 
 from yuzen.arrays import Text
 from yuzen.errors import suggestion
 from yuzen.rules.conditions import Condition, all_tests
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.quantities.fields import Field
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.rules.evaluation_data import EvaluationData
 
 
 def misspelt_values(condition: Condition, facts: EvaluationData) -> Iterator[str]:
@@ -28,5 +22,6 @@ def misspelt_values(condition: Condition, facts: EvaluationData) -> Iterator[str
         folded = {word.casefold() for word in column.words}
         for text in test.claim.texts_meant():
             hint = suggestion(text, column.words)
+            # A value that no row has this month is no mistake; one that is nearly another's may be.
             if text.casefold() not in folded and hint:
                 yield f"{name} has no '{text[:60]}'.{hint}"

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from yuzen.rules.conditions import Condition, all_tests
+from yuzen.rules.marks import Reach
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable
-
-    from yuzen.rules.marks import Reach
 
 
 @dataclass(frozen=True)
@@ -47,6 +43,7 @@ def in_quantities(quantities: Iterable[Quantity]) -> Names:
         }
         for part in inside(quantity):
             if isinstance(part, Field):
+                # What is only counted may be a column of words.
                 (words if part in counted else numbers).add(part.name)
     return Names(frozenset(numbers), frozenset(words))
 

@@ -3,12 +3,13 @@
 quantity = term { ( "+" | "-" ) term }          term = factor { ( "*" | "/" ) factor }
 """
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any, Final
+from collections.abc import Callable
+from typing import Any, Final
 
 from yuzen.errors import YuzenError
+from yuzen.formats.periods import Unit
 from yuzen.rules.language.period_names import PERIOD_WORDS, PeriodName
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
 from yuzen.rules.quantities.ago import Ago
@@ -25,12 +26,6 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
 )
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from yuzen.formats.periods import Unit
-    from yuzen.rules.language.reader import Reader
 
 SUFFIXES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
 
@@ -55,6 +50,7 @@ def factor(reader: Reader) -> Quantity:
 
 def _chain(reader: Reader, part: Callable[[Reader], Quantity], *signs: Any) -> Quantity:  # noqa: ANN401
     """Parts joined from the left; the chain's length counts as depth, which it is in the tree."""
+    # A chain of a thousand sums is a tree a thousand deep, which printing it would recurse into.
     chained, depth = part(reader), reader.depth
     while sign := reader.take(*signs):
         with reader.deeper():
@@ -107,6 +103,8 @@ def number(reader: Reader) -> Number | Percent:
     else:
         digits = text[:-1]
     try:
+        # Python's own conversion of a million digits takes quadratic time; such a number is refused
+        # as infinite.
         value = float(digits if len(text) <= LONGEST_NUMBER else "inf") * scale
         if token.kind == "number":
             return Number(value)

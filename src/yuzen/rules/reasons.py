@@ -1,17 +1,12 @@
 """Reasons: why a rule held, did not hold or is unknown, for every mark and rule."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 from yuzen.rules import truth
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
-    from yuzen.rules.judge import EvaluationContext, Verdict
-    from yuzen.rules.target import Target
+from yuzen.rules.judge import EvaluationContext, Verdict
+from yuzen.rules.target import Target
 
 RuleState: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
 
@@ -48,6 +43,7 @@ def _state(verdict: Verdict, index: int, mark: int) -> RuleState:
         return "unknown"
     if held == truth.FALSE:
         return "did not hold"
+    # A rule without effects decides nothing, so it can only hold besides.
     if verdict.won(index)[mark] and verdict.rules[index].effects:
         return "won"
     return "also held"

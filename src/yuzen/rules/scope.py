@@ -1,22 +1,18 @@
 """Scopes: the evaluation data of some marks, bound to the places of these among all marks."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, TypeVar
+from typing import TypeVar
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats, Truth
 from yuzen.errors import YuzenError
 from yuzen.rules import truth, validity
+from yuzen.rules.conditions import Condition
+from yuzen.rules.evaluation_data import EvaluationData
+from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.conditions import Condition
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.peers.ranks import Ties
-    from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 
 Values = TypeVar("Values", "Floats", "Truth", "Bools")
 
@@ -57,6 +53,7 @@ class Scope:
 
     def truths(self, condition: Condition, ties: Ties = "competition") -> Truth:
         """What a condition says of every mark, shape (n,); FALSE where it does not reach."""
+        # Beyond its reach a rule does not hold; unknown would read as if a number were missing.
         return self.spread(condition.holds(self.data, ties), truth.FALSE)
 
     def held(self, condition: Condition, key: str) -> Bools:
@@ -82,4 +79,5 @@ class Scope:
         view = self.data.view(Field(self.data.marks.value), within)
         with np.errstate(all="ignore"):
             every_value = view.all_values(quantity)
+        # The values may be a cached or broadcast array; callers write to what they get.
         return self.spread(every_value, np.nan).copy()

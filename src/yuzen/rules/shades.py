@@ -1,19 +1,15 @@
 """Shades: numbers to places between 0 and 1, by a scale that is fitted once."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
 from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.summaries import highest, lowest
 from yuzen.rules.quantities.numbers import Derived, Quantity
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Floats
 
 
 @dataclass(frozen=True)
@@ -75,14 +71,17 @@ class ShadeScale:
         """
         low, center, high = (peers.spread(ends) for ends in (self.low, self.center, self.high))
         if self.falling:
+            # With all signs turned a falling shade is a rising one, centre included.
             values, low, center, high = -values, -low, -center, -high
         with np.errstate(all="ignore"):
+            # Where all numbers are equal the scale has no length, and all take the middle.
             plain = np.where(high > low, (values - low) / (high - low), 0.5)
             down = np.where(center > low, 0.5 - 0.5 * (center - values) / (center - low), 0.5)
             up = np.where(high > center, 0.5 + 0.5 * (values - center) / (high - center), 0.5)
             bent = np.where(values < center, down, up)
         place = np.clip(np.where(np.isnan(center), plain, bent), 0.0, 1.0)
         if steps is not None:
+            # The highest number would be a step of its own otherwise.
             place = np.minimum(np.floor(place * steps), steps - 1) / max(1, steps - 1)
         return np.where(np.isnan(values), np.nan, place)
 
@@ -94,9 +93,11 @@ def fit(shade: Shade, values: Floats, peers: Peers, held: Bools) -> ShadeScale:
     if shade.falling:
         low, high = high, low
     center = np.full(peers.count, np.nan if shade.center is None else shade.center)
+    # Zero is the middle only where the numbers have both signs.
     if shade.center is None and shade.diverges:
         center = np.where((low < 0) & (high > 0), 0.0, np.nan)
     if shade.arms == "alike":
+        # Both arms take the longer one's length, so that equal distances have equal strength.
         reach = np.maximum(np.abs(low - center), np.abs(high - center))
         reach = -reach if shade.falling else reach
         low, high = (

@@ -3,14 +3,11 @@
 The three numbers are chosen so that `and` is the minimum, `or` the maximum and `not` the negative.
 """
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Floats, Truth
+from yuzen.arrays import Bools, Floats, Truth
 
 FALSE: Final = -1
 UNKNOWN: Final = 0
@@ -51,4 +48,5 @@ def known(yes: Bools, unknown: Bools) -> Truth:
 
 
 def _difference(yes: Bools, no: Bools) -> Truth:
+    # True minus true is never asked: at most one of the two holds, and neither where a side is NaN.
     return np.subtract(np.asarray(yes).view(np.int8), np.asarray(no).view(np.int8))

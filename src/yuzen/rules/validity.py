@@ -1,15 +1,14 @@
 """Whether a condition that reads well can be judged on these marks: names, kinds, peers."""
 
-from __future__ import annotations
-
 import re
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from yuzen.arrays import kind_of
 from yuzen.errors import Fault, Span
 from yuzen.formats.number_text import plain
 from yuzen.rules.conditions import Condition, Test, all_tests
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.quantities.ago import Ago, grain_along, steps_evenly
 from yuzen.rules.quantities.fields import Field, Number
@@ -23,11 +22,6 @@ from yuzen.rules.quantities.numbers import (
     Summary,
 )
 from yuzen.rules.quantities.structure import constant, in_reverse, inside
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.rules.evaluation_data import EvaluationData
 
 
 def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:
@@ -50,6 +44,8 @@ def peers_faults(names: tuple[str, ...], facts: EvaluationData) -> list[Fault]:
 def _put_right(fault: Fault) -> Fault:
     """The corrected condition, where an unknown name may be a word of the language."""
     if fault.code == "rule-name":
+        # `len` never raises: every corrected text may be offered here, as names cannot be checked
+        # alone.
         right = corrected(fault.source, len)
     else:
         right = None
@@ -62,6 +58,7 @@ def _put_right(fault: Fault) -> Fault:
 def _test_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     for name in test.within:
         yield from _within_faults(name, facts, test.span)
+    # One fault is enough: that the word is no column either would only confuse.
     if (bare := _without_quotes(test, facts)) is not None:
         yield bare
         return
@@ -163,6 +160,7 @@ def _word_faults(test: Test, subject: Field, facts: EvaluationData) -> Iterator[
     if kind == "number":
         message = f"{subject} is a number, so it is compared with a number, without quotes."
         plainly = str(test).replace('"', "")
+        # Without a digit there is no number to propose.
         if re.search(r"\d", plainly):
             message += f" Write: {plainly}"
     if message:

@@ -1,19 +1,14 @@
 """Dates as rules write them: a year, quarter, month, day or minute, each as a whole."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING
+from typing import TypeAlias
 
 import numpy as np
 
 from yuzen.errors import make_error
 from yuzen.formats.periods import CIVIL, Calendar
 
-if TYPE_CHECKING:
-    from typing import TypeAlias
-
-    WrittenMoment: TypeAlias = np.datetime64
+WrittenMoment: TypeAlias = np.datetime64
 
 _FORM = re.compile(
     r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|"
@@ -51,6 +46,7 @@ def _start(form: re.Match[str], calendar: Calendar) -> tuple[np.datetime64, np.t
     begins = np.datetime64(year, "Y").astype("datetime64[M]") + np.timedelta64(
         calendar.year_starts, "M"
     )
+    # "2026/28" is no year, and "2026/27" one only where years do not begin in January.
     if form["next"] and calendar.year_name(int(year)) != f"{year}/{form['next']}":
         raise ValueError(year)
     if form["quarter"]:

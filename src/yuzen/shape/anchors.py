@@ -1,19 +1,13 @@
 """The pillars of a bridge among its categories: an opening, a closing, and subtotals on the way."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Sequence
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, Text
 from yuzen.errors import make_error, suggestion
 from yuzen.shape.grouping.groups import Groups
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.shape.plan.plan import Plan
+from yuzen.shape.plan.plan import Plan
 
 
 def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
@@ -60,6 +54,7 @@ def anchor_items(plan: Plan, items: Groups) -> Bools:
 def steps_of(plan: Plan, items: Groups) -> Groups:
     """The rows of the opening and of the steps: what a pillar at the end is the total of."""
     anchor_totals = plan.listing.anchor_totals
+    # The extra place at the end is for code −1, rows that are in no category already.
     gone = np.append(named(items, (anchor_totals.closing, *anchor_totals.subtotals)), False)
     return Groups(np.where(gone[items.codes], -1, items.codes), items.first, items.names)
 
@@ -70,6 +65,7 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
     if not anchor_totals.after and anchor_totals.closing is None:
         return []
     steps = steps_of(plan, items)
+    # A closing that the rows bring is drawn as it is; only one that they lack is summed up.
     ends = anchor_totals.closing is not None and not named(items, (anchor_totals.closing,)).any()
     if plan.panel is not None and (anchor_totals.after or ends):
         message = (
@@ -92,6 +88,7 @@ def pillar_keys(plan: Plan, items: Groups, layers: Sequence[Groups]) -> list[Flo
     after = [step for _, step in plan.listing.anchor_totals.after]
     for place, layer in enumerate(layers):
         if place < len(after):
+            # Half a place after its step, so that it stands between that and the next one.
             key = [[0.0], [0.0], [float(np.argmax(named(items, (after[place],)))) + 0.5]]
         else:
             key = [[np.inf], [2.0], [0.0]]

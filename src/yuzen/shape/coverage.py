@@ -1,17 +1,11 @@
 """Periods that the rows cover in part: a chart's first and last week or month."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from yuzen.arrays import Column, Dates, Text
 from yuzen.formats.display import shown, unit_of
+from yuzen.formats.periods import Grain
 from yuzen.rules.lineage import Remark
-
-if TYPE_CHECKING:
-    from yuzen.formats.periods import Grain
 
 DAILY_SHARE = (
     0.95  # of the steps from one day to the next that are no longer than what counts as a hole
@@ -31,11 +25,13 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
     days = np.unique(column[~np.isnat(column)].astype("datetime64[D]"))
     if len(days) < 3 or unit_of(days) == "month":
         return ()
+    # Weekly counts have steps of seven days, so a week without one is no hole for them.
     usual = np.quantile(np.diff(days).astype(float), DAILY_SHARE)
     remarks = []
     first, last = _ends(days[0], grain), _ends(days[-1], grain)
     if days[0] - first[0] >= usual * ONE_DAY:
         remarks.append(_remark(days[0], grain, f"only from {days[0]} on"))
+    # One and the same period is told once, by its beginning.
     if first[0] != last[0] and last[1] - days[-1] >= usual * ONE_DAY:
         remarks.append(_remark(days[-1], grain, f"only to {days[-1]}"))
     return tuple(remarks)
@@ -43,6 +39,7 @@ def partial_periods(column: Column, grain: Grain | None) -> tuple[Remark, ...]:
 
 def _ends(day: np.datetime64, grain: Grain) -> tuple[np.datetime64, np.datetime64]:
     """The first and the last day of the period that a day is in."""
+    # No period is longer than a year, and a moved calendar needs no rules of its own this way.
     near = day + np.arange(-366, 367) * ONE_DAY
     periods = grain.numbers(near)
     days = near[periods == periods[366]]

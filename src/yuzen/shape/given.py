@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,6 +11,7 @@ from yuzen.arrays import Codes, Column, sequence_of
 from yuzen.formats.periods import Times
 from yuzen.rules.lineage import Origin
 from yuzen.rules.marks import Marks
+from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.bounds import refuse_rows
 from yuzen.sources.cells import PROBED_CELLS
@@ -17,11 +19,7 @@ from yuzen.sources.columns import Columns, dated_columns, types_of, whole_column
 from yuzen.sources.frames import columns_from, readable_columns
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     import pandas as pd
-
-    from yuzen.shape.plan.plan import Plan
 
 
 def given_marks(
@@ -76,6 +74,7 @@ def _in_sequence(category: Column) -> Codes | None:
     places = sequence_of(category)
     if places is None or len(places) < 2:
         return None
+    # Rows that are in order already need no index, and the judge then copies nothing.
     if bool((places[1:] >= places[:-1]).all()):
         return None
     return np.argsort(places, kind="stable")

@@ -1,9 +1,7 @@
 """Which rows count: those that a plan keeps, and those of each value of a column."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -12,21 +10,17 @@ from yuzen.errors import Fault, YuzenError
 from yuzen.formats.display import shown
 from yuzen.rules import truth, validity
 from yuzen.rules.conditions import Condition, all_tests
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.lineage import Remark
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Derived, Previous
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import measure_faults, row_facts
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import Columns, holds_words, whole_columns
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
-
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.cells import RowColumn
-    from yuzen.sources.rows import Rows
+from yuzen.sources.rows import Rows
 
 
 def kept_rows(rows: Rows, plan: Plan) -> Rows:
@@ -35,6 +29,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     The condition is judged among all rows; of those that it holds for, only some values are meant.
     """
     if rows.whole is None:
+        # Asked before rows are left out: a column is what it is in all rows.
         rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.column_names)))
     rows = _held(rows, plan)
     for name, value in plan.keep.only.items():
@@ -74,6 +69,7 @@ def check_keep(plan: Plan, facts: EvaluationData) -> None:
     condition = plan.keep.condition
     if condition is None:
         return
+    # A claim about marks would also be "unknown" here, which would only confuse.
     faults = [*_of_marks(condition)] or validity.faults(condition, facts)
     if faults:
         others = measure_faults(plan.measures, facts)
@@ -100,6 +96,7 @@ def _of_marks(condition: Condition) -> Iterator[Fault]:
 def split_rows(rows: Rows, plan: Plan, column: str) -> list[tuple[str, Rows]]:
     """The rows of each value of a column, by what the value is called, as they are first named."""
     groups = Groups.of(Text.of(called_in(rows.columns, plan, column)))
+    # One sort for all values instead of one mask for each.
     order = np.argsort(groups.codes, kind="stable")
     if len(groups):
         parts = np.split(order, np.cumsum(groups.counts())[:-1])

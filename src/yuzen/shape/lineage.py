@@ -1,11 +1,11 @@
 """What marks are made of: rows and their types, and what was found out of them on the way."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Iterator
 
 import numpy as np
 
+from yuzen.arrays import Codes
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.quantities.structure import stays_whole
@@ -13,15 +13,9 @@ from yuzen.shape.coverage import partial_periods
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped, has_gaps
 from yuzen.shape.listing import of_series, strangers_listed
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.columns import Columns, types_of
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.arrays import Codes
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows
+from yuzen.sources.rows import Rows
 
 
 def origin_of(
@@ -81,6 +75,7 @@ def _value_counts(
         if not numbers:
             continue
         fewest = np.nan_to_num(np.minimum.reduce(numbers))
+        # Where every row has a number there is nothing to tell.
         if not np.array_equal(fewest, row_counts):
             yield name, fewest.astype(np.intp)
 

@@ -1,29 +1,23 @@
 """Which marks there are and in which order they are drawn: limits, totals, panels."""
 
-from __future__ import annotations
-
 import re
 import unicodedata
-from typing import TYPE_CHECKING
+from collections.abc import Sequence
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.display import shown
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.lineage import Remark
 from yuzen.rules.marks import TOTAL
 from yuzen.shape.anchors import pillar_keys, pillars_made, steps_of
 from yuzen.shape.grouping.groups import Groups, floored
 from yuzen.shape.grouping.measures import Grouped
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Listing
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.columns import Columns
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.columns import Columns
 
 
 def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[Groups]:
@@ -43,6 +37,7 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
             )
             raise make_error("brief-totals", message)
         column = columns[total_name]
+        # A route in two waters would be counted in both totals.
         if not isinstance(column, Text) or firsts.unlike(column).any():
             message = (
                 f"Totals of {total_name} need one word of {total_name} for each {plan.category}."
@@ -93,6 +88,7 @@ def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
         group = layer.codes[items.first].astype(float)
         group[drawn:] = len(layer)  # the rest stands after all groups
         order = np.argsort([np.min(place[group == g], initial=np.inf) for g in range(len(layer))])
+        # Groups of totals follow one another as their first drawn categories do.
         rank_of = np.append(np.argsort(order), len(layer)).astype(float)
         keys[0][0] = rank_of[group.astype(np.intp)]
         keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
@@ -127,6 +123,7 @@ def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
         return drawn[:limit]
     drawn = drawn[np.argsort(panels[drawn], kind="stable")]
     drawn_panels = panels[drawn]
+    # Sorted by panel, a mark's place within its panel is its distance from the first of it.
     place = np.arange(len(drawn_panels)) - np.searchsorted(drawn_panels, drawn_panels)
     if limit is None:
         return drawn
@@ -174,14 +171,19 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
     ['Élan', 'Ward 2', 'Ward 10', 'Zeta']
     """
     plain = "".join(
-        c for c in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(c)
+        # É sorts with E, as readers of a list expect, and not behind Z.
+        c
+        for c in unicodedata.normalize("NFKD", name.casefold())
+        if not unicodedata.combining(c)
     )
+    # "Pier 9" before "Pier 10"; longer digits than a float holds are letters.
     parts = [part for part in re.split(r"(\d{1,15})", plain) if part]
     return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts)
 
 
 def _places_listed(column: Column, names: Sequence[str]) -> Codes:
     """Place of each name in a list, the end where it is not in it; without regard to case."""
+    # Of a name that is listed twice the first place counts.
     place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
     return np.array(
         [place.get(name.casefold(), len(names)) for name in shown(column)], dtype=np.intp
@@ -213,6 +215,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     else:
         order = "in time"
     if order in {"largest first", "smallest first"}:
+        # A stable sort leaves ties in the order in which the rows first name them; NaN goes last.
         return np.argsort(-sizes if order == "largest first" else sizes, kind="stable")
     if order == "as given":
         return np.arange(len(items))

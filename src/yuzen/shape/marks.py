@@ -1,10 +1,8 @@
 """The one way from rows to marks: keep, group, measure, order, limit, totals."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import replace
 from itertools import chain
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -15,6 +13,7 @@ from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
 from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
+from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
@@ -39,16 +38,11 @@ from yuzen.shape.listing import (
     totals_of,
 )
 from yuzen.shape.plan.among_marks import sizes_among, with_measures
+from yuzen.shape.plan.bins import CutColumn
+from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.columns import Columns
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.rules.quantities.numbers import Quantity
-    from yuzen.shape.plan.bins import CutColumn
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows, Source
+from yuzen.sources.rows import Rows, Source
 
 
 def shape(source: Source, plan: Plan) -> Marks:
@@ -173,6 +167,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     named = np.full(offsets[-1], TOTAL_MARK, dtype=np.int8)
     named[: offsets[1]] = REST_MARK
     named[: len(listed.drawn)] = ITEM_MARK
+    # Pillars are categories of the rows, but they say again what their steps say.
     named[: offsets[1]][anchor_items(plan, listed.groups)] = TOTAL_MARK
     if plan.series is None:
         category = np.arange(len(listed.groups))
@@ -183,6 +178,7 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     role = named[order]
     sums: tuple[Groups, ...] = ()
     if plan.listing.across:
+        # A total over series of the rest is a total and of the rest, and rules have to know both.
         summed = np.where(named == REST_MARK, REST_TOTAL_MARK, TOTAL_MARK)
         order, role, sums = (
             np.append(order, np.arange(offsets[-1])),
@@ -224,6 +220,7 @@ def _example(groups: Groups, columns: Columns, name: str, group: int, plan: Plan
     """A group with two of the values that its rows have in a column."""
     grains = _grains(columns, plan)
     values = columns[name][np.flatnonzero(groups.codes == group)]
+    # Two different values are enough to show an analyst what is meant.
     first, second, *_ = dict.fromkeys(shown(values, grains.get(name)))
     return f"{shown(groups.names, grains.get(plan.category))[group]} has {first} and {second}"
 
@@ -298,6 +295,7 @@ def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | No
         panels = np.append(listed.panels[listed.drawn], rest_panels(listed.panels, listed.drawn))
         keys[0] = panels[: keys.shape[1]]  # of the rest only where there is one
     rank, level, place = keys[:, grouped.order]
+    # By group, then items before their total, then as listed.
     return np.lexsort((place, level, rank))
 
 
@@ -323,6 +321,7 @@ def _sequence(
         )  # items stand by category, then by series as those are first named
     else:
         order = np.argsort(listed.drawn[slots], kind="stable")
+    # Totals and the rest have no place in a sequence; they stand behind it.
     order = np.append(order, np.arange(len(slots), count))
     if np.array_equal(order, np.arange(count)):
         return None

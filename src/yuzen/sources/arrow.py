@@ -5,6 +5,7 @@ Whoever speaks the Arrow C stream protocol is read by it (Arrow's PyCapsule inte
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
@@ -15,13 +16,11 @@ from yuzen.sources.cells import PROBED_CELLS, RowColumn
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.rows import Rows
+from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     import pyarrow as pa
 
-    from yuzen.sources.wanted import Wanted
 
 STREAM: Final = "__arrow_c_stream__"
 QUERIES: Final = {
@@ -32,6 +31,7 @@ QUERIES: Final = {
 
 def is_columnar(value: object) -> bool:
     """Whether an object gives its rows as Arrow, and is no DataFrame of pandas."""
+    # A DataFrame speaks Arrow too, but only by copying; it is read as what it is.
     return hasattr(value, STREAM) and not hasattr(value, "iloc")
 
 
@@ -100,6 +100,8 @@ class ArrowTable:
         from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
 
         with external_call("data-type", f"{type_name(self.table)} makes no table: {{reason}}."):
+            # pandas knows more of Arrow's types (dictionaries, decimals, zones) than we should
+            # repeat.
             frame = self._arrow(names, first).to_pandas()
         return columns_from(frame, names)
 

@@ -1,16 +1,12 @@
 """How much is read: of rows, of columns, and of bytes."""
 
-from __future__ import annotations
-
 from collections import Counter
-from typing import TYPE_CHECKING, Final
+from collections.abc import Collection, Sequence
+from pathlib import Path
+from typing import Final
 
 from yuzen.errors import make_error
 from yuzen.formats.name_lists import listed
-
-if TYPE_CHECKING:
-    from collections.abc import Collection, Sequence
-    from pathlib import Path
 
 MAX_ROWS: Final = 50_000_000
 MAX_COLUMNS: Final = 20_000
@@ -42,6 +38,7 @@ def distinct_names(names: Sequence[str], where: str) -> tuple[str, ...]:
 
 def refuse_unlike(names: Collection[str], wanted: Collection[str], path: Path, first: Path) -> None:
     """Raise YuzenError (data-columns) for a file with other columns than the first one."""
+    # Either way: a column that one file lacks would be missing in silence.
     if unlike := sorted({*names} ^ {*wanted}):
         message = f"It has other columns than {first.name}: {listed(unlike, most=5)}."
         raise make_error("data-columns", message, where=str(path))

@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import TYPE_CHECKING, Any, Final, TypeAlias
+from typing import Any, Final, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Codes, Floats, Text
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping, Sequence
-
 
 LARGEST_EXACT_INT: Final = 2**53  # beyond which a float need not be the whole number that was meant
 PROBED_CELLS: Final = 50  # values that show whether a column holds words
@@ -48,6 +45,7 @@ class Cells:
         """
         index: dict[Any, int] = {}
         kinds = set(map(type, cells := list(cells)))
+        # Texts alone are the common case, and need no type beside them in the index.
         if kinds <= {str, type(None)}:
             codes = [-1 if cell is None else index.setdefault(cell, len(index)) for cell in cells]
             return cls(np.array(codes, dtype=np.intp), list(index))
@@ -64,6 +62,8 @@ class Cells:
 
     def first(self, count: int) -> list[Any]:
         """The first cells that are not missing, found without looking at all of a long column."""
+        # The beginning nearly always shows enough; only a column that begins empty is searched
+        # whole.
         for rows in (self.codes[: SEARCHED_TIMES * count], self.codes):
             known = rows[rows >= 0][:count]
             if len(known) == count:
@@ -72,6 +72,7 @@ class Cells:
 
     def spread(self, numbers: Sequence[float] | Floats) -> Floats:
         """A number for each row from those of the distinct cells, NaN where the cell is missing."""
+        # Code −1 indexes the last place, which is NaN.
         return np.append(np.asarray(numbers, dtype=float), np.nan)[self.codes]
 
     def row(self, place: int) -> int:
@@ -100,11 +101,13 @@ def number_in(cell: object) -> float:
     """
     if isinstance(cell, str) and "_" in cell:  # which Python reads and nobody writes
         return float("nan")
+    # `float()` would take anything with __float__, arrays of one number among them.
     if not isinstance(cell, str | int | float | Decimal | np.number | np.bool_):
         return float("nan")
     try:
         return float(cell)
     except OverflowError:
+        # A whole number of 400 digits overflows; its digits read as infinity.
         return float(str(cell))
     except ValueError:
         return float("nan")
@@ -121,6 +124,7 @@ def column_from(cells: Sequence[Any], name: str) -> RowColumn:
     kinds = set(map(type, cells)) - {type(None)}
     if not kinds or kinds == {str}:
         return _words(cells, name)
+    # NumPy's booleans have no missing value, so truths with gaps stay cells.
     if kinds == {bool} and None not in cells:
         return np.array(cells, dtype=bool)
     if kinds == {int}:
@@ -179,6 +183,7 @@ def row_ranks(column: RowColumn) -> NDArray[Any]:
         return column
     words = [str(word) for word in (column.words if isinstance(column, Text) else column.distinct)]
     ranks = (
+        # As Python compares texts: NumPy's own texts drop zero bytes at the end.
         np.argsort(np.argsort(np.array(words, dtype=object)))
         if words
         else np.zeros(0, dtype=np.intp)
@@ -221,6 +226,7 @@ def plain_cell(cell: object) -> object:
 def refuse_kinds(kinds: Iterable[type], name: str) -> None:
     """Raise YuzenError (data-type) for types of cells that are no names, numbers or dates."""
     for kind in sorted(kinds, key=lambda kind: kind.__name__):
+        # What cannot be hashed cannot be a name: lists, sets, dictionaries.
         if kind.__hash__ is None or issubclass(kind, complex | np.complexfloating):
             raise refused(name, TYPE_WORDS.get(kind.__name__, f"cells of the type {kind.__name__}"))
 
@@ -228,6 +234,7 @@ def refuse_kinds(kinds: Iterable[type], name: str) -> None:
 def refuse_halves(letters: str, name: str) -> None:
     """Raise YuzenError (data-type) for texts with halves of letters."""
     try:
+        # One attempt on all texts together finds a lone surrogate without a loop.
         letters.encode()
     except UnicodeEncodeError:
         raise refused(name, "texts with halves of letters, which no file can hold") from None
@@ -266,5 +273,6 @@ def _moment(cell: dt.datetime | dt.date | None) -> np.datetime64:
     if cell is None:
         return np.datetime64("NaT")
     if isinstance(cell, dt.datetime):
+        # The wall clock is what an analyst reads in the table.
         cell = cell.replace(tzinfo=None)
     return np.datetime64(cell, "s")

@@ -4,21 +4,17 @@ from __future__ import annotations
 
 import datetime as dt
 import re
-from collections.abc import Iterator, Mapping
-from typing import TYPE_CHECKING, Any, Final
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
+from typing import Any, Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Column, Dates, Floats, Text, kind_of, missing_in
 from yuzen.errors import make_error
+from yuzen.rules.lineage import ColumnType
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, number_in
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
-    from collections.abc import Set as AbstractSet
-
-    from yuzen.rules.lineage import ColumnType
 
 ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
@@ -67,6 +63,7 @@ class Columns(Mapping[str, "Column"]):
     def with_numbers(self, numbers: AbstractSet[str]) -> Columns:
         """The columns with some as numbers; the others are shared and made once."""
         others = Columns(self._given, numbers)
+        # Converting a column of a million texts twice would cost more than all grouping.
         others._plain = self
         return others
 
@@ -98,6 +95,7 @@ def _truth_words(column: Bools) -> Text:
         return Text(np.zeros(0, dtype=np.intp), ())
     other = column != column[0]
     words = (str(bool(column[0])), str(not column[0]))
+    # A word that no row has would be a category without marks.
     return Text(other.astype(np.intp), words if other.any() else words[:1])
 
 
@@ -149,6 +147,7 @@ def _is_whole(column: RowColumn) -> bool:
         return column.dtype.kind == "i"
     numbers = np.asarray(column, dtype=float)
     missing = missing_in(numbers)
+    # Floats without gaps were written as floats; gaps alone say nothing of a type.
     if not missing.any() or missing.all():
         return False
     known = numbers[~missing]
@@ -164,6 +163,7 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
     values: Sequence[Any] = column.words if isinstance(column, Text) else column.distinct
     numbers = np.array([number_in(value) for value in values], dtype=float)
     missing = np.array([value != value for value in values], dtype=bool)  # noqa: PLR0124 - NaN
+    # The extra place is for code −1: a missing cell is no bad one.
     words = np.append(np.isnan(numbers) & ~missing, False)
     bad = np.flatnonzero(words[column.codes])
     if len(bad):
@@ -189,6 +189,7 @@ def holds_words(column: RowColumn) -> bool:
     else:
         first = column.first(PROBED_CELLS)
     numbers = sum(not np.isnan(number_in(value)) for value in first)
+    # A few notes among numbers ("n/a", "see below") do not make a column of words.
     return len(first) > 0 and 1 - numbers / len(first) > TEXTUAL_SHARE
 
 
@@ -230,6 +231,7 @@ def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowCo
 
 def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:
     """A column of texts, and two spellings that became one."""
+    # `str()` of a text subclass may say something else, so only plain ones pass as they are.
     spelled = [value if type(value) is str else str(value) for value in column.distinct]
     whole = "\n".join(spelled)
     # Words without any blank are seen fast.
@@ -280,6 +282,7 @@ def iso_dates(texts: Sequence[str]) -> Dates | None:
     if not all(map(ISO_DATE.fullmatch, texts)):
         return None
     try:
+        # Parsed with microseconds, as fractions of a second would be refused otherwise.
         return np.array(texts, dtype="datetime64[us]").astype("datetime64[s]")
     except ValueError:
         return None

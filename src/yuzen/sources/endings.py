@@ -1,13 +1,8 @@
 """What a file is by the ending of its name, and how it is opened: as it is, or packed by gzip."""
 
-from __future__ import annotations
-
 import gzip
-from pathlib import PurePath
-from typing import IO, TYPE_CHECKING, Final
-
-if TYPE_CHECKING:
-    from pathlib import Path
+from pathlib import Path, PurePath
+from typing import IO, Final
 
 GZIP: Final = ".gz"
 TEXTS: Final = frozenset({".csv", ".tsv", ".csv.gz", ".tsv.gz"})

@@ -1,14 +1,9 @@
 """What is not installed by itself, and how to get it."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
 
 
 @contextmanager

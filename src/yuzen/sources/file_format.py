@@ -1,17 +1,12 @@
 """Settings of how a file is written."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, fields
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
 from yuzen.formats.name_lists import listed
 from yuzen.rules.lineage import Remark
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from collections.abc import Set as AbstractSet
-
 
 # What each type of file leaves open, so that it has to be told or found out.
 LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {

@@ -1,14 +1,15 @@
 """Files of rows, each read by its ending."""
 
-from __future__ import annotations
-
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from pathlib import Path
 from stat import S_ISREG
-from typing import TYPE_CHECKING, Any, Final, Protocol
+from typing import Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import MAX_FILE_BYTES, EmptyFileError, distinct_names, refuse_rows
 from yuzen.sources.cells import RowColumn, column_from
 from yuzen.sources.columns import dated_columns
@@ -20,12 +21,6 @@ from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Mapping, Sequence
-    from pathlib import Path
-
-    from yuzen.rules.lineage import Remark
 
 
 class Opened(Protocol):
@@ -95,11 +90,13 @@ class File:
         if self.path.is_dir():
             raise IsADirectoryError(21, "it is a folder")
         stat = self.path.stat()
+        # Reading a pipe or a device would wait for ever, or never end.
         if not S_ISREG(stat.st_mode):
             raise ValueError("it is no file but a device or a pipe; pipe rows in with - instead")
         size = stat.st_size
         if size == 0:
             raise EmptyFileError
+        # Packed files are judged by what they may unpack to, before they are.
         most = MAX_FILE_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
         if size > most:
             message = (
@@ -197,6 +194,8 @@ def file_errors(path: Path) -> Iterator[None]:
             raise make_error(
                 "data-encoding", f"{str(error)[:80].capitalize()}.", where=str(path)
             ) from None
+        # Their readers raise whatever their libraries do; an analyst needs to know only that the
+        # file is damaged.
         if ending_of(path) in PACKED and not isinstance(error, OSError):
             what = PACKED[ending_of(path)]
             message = f"The file is no {what}, or it is damaged or cut short."

@@ -1,9 +1,8 @@
 """DataFrames of pandas in and out: the only place that knows their types."""
 
-from __future__ import annotations
-
+from collections.abc import Iterable, Mapping
 from contextlib import suppress
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -22,10 +21,6 @@ from yuzen.sources.cells import (
     refused,
 )
 from yuzen.sources.columns import ordered_words
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
-
 
 # What pandas calls columns of objects that are plain already, which is seen without a look at each
 # cell.
@@ -75,6 +70,7 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
         series = series.astype(object)
     if series.dtype.kind == "c":
         raise refused(name, "complex numbers")
+    # Truths come before numbers, as pandas counts them among those.
     if pd.api.types.is_bool_dtype(dtype) and series.dtype != object:
         return _truths(series)
     if pd.api.types.is_numeric_dtype(dtype):
@@ -84,6 +80,7 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
     if isinstance(dtype, pd.PeriodDtype):
         return _dates(series.dt.to_timestamp())
     if isinstance(dtype, pd.CategoricalDtype) and dtype.ordered:
+        # An order that somebody has given to categories is kept, as their order in time or size.
         return ordered_words(series.cat.codes.to_numpy(), list(series.cat.categories))
     if series.dtype == object:
         with external_call("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
@@ -114,6 +111,7 @@ def _numbers(series: pd.Series) -> RowColumn:
         return array_column(
             series.to_numpy(dtype=np.uint64 if series.dtype.kind == "u" else np.int64)
         )
+    # Nullable integers may be longer than a float is exact for; then each stays what it is.
     known = array_column(series.dropna().to_numpy(dtype=np.int64))
     if isinstance(known, Cells):
         return Cells.of([None if pd.isna(cell) else int(cell) for cell in series.tolist()])
@@ -147,6 +145,7 @@ def _plain(series: pd.Series, name: str) -> pd.Series:
 def _letters(cells: np.ndarray[Any, Any]) -> str:
     """All texts among the cells as one; where all cells are texts, without a look at each."""
     try:
+        # Joining fails at the first cell that is no text, which is quicker than asking each.
         return "".join(cells)
     except TypeError:
         return "".join(cell for cell in cells if isinstance(cell, str))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from itertools import islice
@@ -15,21 +15,18 @@ from yuzen.sources.bounds import MAX_ROWS, refuse_rows
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import File
 from yuzen.sources.named_files import file_source
+from yuzen.sources.rows import ArrowStream, Source
 from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
     import pandas as pd
     from sqlalchemy import Connection, Engine
 
-    from yuzen.sources.rows import ArrowStream, Source
-
-    RowRecord: TypeAlias = Mapping[str, Any]
-    InMemory: TypeAlias = (
-        pd.DataFrame | Mapping[str, Any] | Sequence[RowRecord] | ArrowStream | Source
-    )
-    RowsLike: TypeAlias = InMemory | Iterator[RowRecord] | Engine | Connection | str | Path
+RowRecord: TypeAlias = Mapping[str, Any]
+InMemory: TypeAlias = (
+    "pd.DataFrame | Mapping[str, Any] | Sequence[RowRecord] | ArrowStream | Source"
+)
+RowsLike: TypeAlias = "InMemory | Iterator[RowRecord] | Engine | Connection | str | Path"
 
 
 def source_of(rows: RowsLike, format: Format | None = None) -> Source:  # noqa: A002 - as [data] calls it
@@ -43,6 +40,7 @@ def source_of(rows: RowsLike, format: Format | None = None) -> Source:  # noqa: 
         if format is None or format == rows.format:
             return rows
         return replace(rows, format=format)
+    # Asked of the type: an instance may answer to any name, as DataFrames do for columns.
     if hasattr(type(rows), "date_columns"):
         return rows  # type: ignore[return-value]  # the sources of this room have it, and no table does
     if is_columnar(rows):
@@ -62,6 +60,7 @@ def lasting(rows: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
     if not isinstance(rows, Iterator):
         return rows
     with external_call("data-type", f"{type_name(rows)} makes no table: {{reason}}."):
+        # A generator may have no end.
         records = list(islice(rows, MAX_ROWS + 1))
     refuse_rows(len(records), "the rows")
     return records

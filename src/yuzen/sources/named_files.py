@@ -1,22 +1,17 @@
 """The files that a path names: one, those of a pattern, or of a folder; how they are read."""
 
-from __future__ import annotations
-
 from importlib.util import find_spec
-from typing import TYPE_CHECKING, Final
+from pathlib import Path
+from typing import Final
 
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.sources.bounds import MAX_FILE_BYTES
 from yuzen.sources.endings import TEXTS, ending_of
+from yuzen.sources.file_format import Format
 from yuzen.sources.files import READERS, File
+from yuzen.sources.rows import Source
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
-
-if TYPE_CHECKING:
-    from pathlib import Path
-
-    from yuzen.sources.file_format import Format
-    from yuzen.sources.rows import Source
 
 WILDCARDS: Final = frozenset("*?[")
 MOST_FILES: Final = 10_000
@@ -29,6 +24,7 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
     Raises YuzenError (data-…) where there are none, or some of several types.
     """
     paths = named_files(path)
+    # One small file is read here: starting an engine takes longer.
     if len(paths) == 1 and not _is_grouped(paths[0]):
         return File(paths[0], format)
     kinds = sorted({ending_of(path_named) for path_named in paths})
@@ -69,10 +65,12 @@ def named_files(path: Path) -> list[Path]:
     """The files that a path names, sorted. Raises YuzenError (data-…) for none."""
     if path.is_dir() and ending_of(path) not in READERS:
         files = [file for file in path.iterdir() if ending_of(file) in READERS]
+    # A file may be called "a[1].csv"; what is there is what is meant.
     elif WILDCARDS & set(path.name) and not path.exists():
         files = [file for file in path.parent.glob(path.name) if file.is_file()]
     else:
         return [path]
+    # Editors and systems leave hidden files of the same ending beside them.
     files = sorted(file for file in files if not file.name.startswith("."))
     if not files:
         there = [file.name for file in path.parent.iterdir()] if path.parent.is_dir() else []

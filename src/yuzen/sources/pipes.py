@@ -1,7 +1,5 @@
 """Rows from standard input, kept in a file for as long as the program runs."""
 
-from __future__ import annotations
-
 import atexit
 import sys
 import tempfile
@@ -36,6 +34,7 @@ def piped() -> File:
         ending = ".json"
     else:
         ending = ".csv"
+    # A process that was killed could not remove its own.
     sweep(Path(tempfile.gettempdir()), PIPE_PREFIX)
     with tempfile.NamedTemporaryFile(prefix=PIPE_PREFIX, suffix=ending, delete=False) as kept:
         path, size, chunk = Path(kept.name), 0, first

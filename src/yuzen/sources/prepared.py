@@ -1,25 +1,19 @@
 """Rows made ready: side-by-side columns become rows, spellings become one name."""
 
-from __future__ import annotations
-
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Final, TypeAlias
+from typing import Final, TypeAlias
 
 import numpy as np
 
 from yuzen.errors import make_error
 from yuzen.sources.cells import Cells, RowColumn, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
+from yuzen.sources.rows import Rows, Source
 from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.wanted import Wanted, column_name
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.sources.rows import Rows, Source
 
 Aliases: TypeAlias = Mapping[str, Mapping[str, str]]
 _TO: Final = re.compile(r"\s+to\s+", re.IGNORECASE)
@@ -52,6 +46,7 @@ class Wide:
         ends = [
             column_names.index(column_name(end, column_names, "wide")) for end in (first, last[0])
         ]
+        # "Jun to Jan" means the same stretch of columns.
         return list(column_names[min(ends) : max(ends) + 1])
 
 
@@ -123,6 +118,7 @@ class Prepared:
             (*names, *self._wide), wanted.numbers | numbers, wanted.counted | counted
         )
         source_rows = self.source.rows(wanted_long)
+        # Column after column: all rows of January, then all rows of February.
         places = np.tile(np.arange(len(source_rows)), len(self._wide))
         columns = {name: source_rows.columns[name][places] for name in names}
         columns[self.wide.name] = Cells(
@@ -131,6 +127,7 @@ class Prepared:
         columns[self.wide.value] = concatenated(
             [source_rows.columns[name] for name in self._wide], self.wide.value
         )
+        # Names such as "Jan 2026" are dates once they are cells.
         long, _ = date_columns(columns, [self.wide.name], None)
         return replace(source_rows, columns=long, weights=None)
 

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Protocol
+from typing import Protocol
 
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Bools, Codes
-    from yuzen.rules.lineage import Remark
-    from yuzen.sources.cells import RowColumn
-    from yuzen.sources.wanted import Wanted
+from yuzen.arrays import Bools, Codes
+from yuzen.rules.lineage import Remark
+from yuzen.sources.cells import RowColumn
+from yuzen.sources.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)

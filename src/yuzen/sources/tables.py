@@ -1,10 +1,8 @@
 """Tables in memory: somebody's objects as rows with columns that have names of their own."""
 
-from __future__ import annotations
-
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 import pandas as pd
@@ -15,9 +13,7 @@ from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.frames import columns_from, readable_columns
 from yuzen.sources.rows import Rows
-
-if TYPE_CHECKING:
-    from yuzen.sources.wanted import Wanted
+from yuzen.sources.wanted import Wanted
 
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
 TAKEN: Final = (
@@ -73,6 +69,7 @@ def table_of(rows: Any) -> MemoryTable:  # noqa: ANN401 - whatever a caller hand
         raise make_error("data-columns", message)
     refuse_rows(len(frame), "the rows")
     names = distinct_names([str(name) for name in frame.columns], "the rows")
+    # Column names that are numbers become texts, which is what a brief can write.
     if list(names) != list(frame.columns):
         frame = frame.set_axis(list(names), axis=1)
     return MemoryTable(frame)

@@ -1,14 +1,9 @@
 """Which columns of a source are wanted, and as what."""
 
-from __future__ import annotations
-
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error, suggestion
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,5 @@
 """What all sections of a brief share, and the plain types that their keys have."""
 
-from __future__ import annotations
-
 from datetime import date
 from typing import Annotated, Any, TypeAlias
 
@@ -36,6 +34,8 @@ Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(dated)]
 class Section(BaseModel):
     """Unknown keys are errors, and nothing changes after it is made."""
 
+    # Deferred, as building all validators takes longer than most commands; each is built when first
+    # used.
     model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
     def plain(self) -> dict[str, Any]:

@@ -175,6 +175,7 @@ class EndsSection(Section):
 
     @model_validator(mode="after")
     def _has_a_length(self) -> Self:
+        # Only plain numbers can be compared before there are rows.
         ends = [None if end is None else constant(end.tree, {}) for end in (self.low, self.high)]
         if ends[0] is None or ends[1] is None or ends[0] < ends[1]:
             return self

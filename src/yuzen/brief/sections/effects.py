@@ -5,22 +5,17 @@ here. An effect on a target is refused when the brief is read if the target neve
 the chart's kind cannot show it, that is told.
 """
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, TypeAlias
+from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import BeforeValidator, Field
 
 from yuzen.brief.sections.base import Word
 from yuzen.brief.sections.phrases import PartText, WordingText
 from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.page.shapes import MarkShape
-    from yuzen.rules.target import Target
+from yuzen.page.shapes import MarkShape
+from yuzen.rules.target import Target
 
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]

@@ -1,10 +1,9 @@
 """Texts of the rule language in a brief: parsed once, and kept with their tree."""
 
-from __future__ import annotations
-
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Annotated, Any, Generic, TypeAlias, TypeVar
+from typing import Annotated, Any, Generic, TypeAlias, TypeVar
 
 from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
@@ -18,9 +17,6 @@ from yuzen.rules.quantities.numbers import Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import number
 from yuzen.rules.shades import Range, ScaleEnd
 from yuzen.shape.plan.choices import ORDERS, Order
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
 
 Tree = TypeVar("Tree")
 MOST_LISTED = 1_000  # names in an order
@@ -53,6 +49,7 @@ class Reads:
                 raise PydanticKnownError("string_too_long", {"max_length": self._longest})
             return Phrase(text, self._read(text))
         except YuzenError as error:
+            # The error itself goes along, so that its code and its caret reach the analyst.
             context = {"text": str(error), "error": error}
             raise PydanticCustomError("yuzen", "{text}", context) from None
 
@@ -145,6 +142,7 @@ def parse_range(text: str) -> Range:
             "brief-range", f'"{text[:40]}" is no range; write "5% to 95%" or "0 to 100".'
         )
     ends = _edge(low), _edge(others[0])
+    # A percentile and a number cannot be compared without the rows.
     if ends[0].percentile == ends[1].percentile and ends[0].value >= ends[1].value:
         raise make_error(
             "brief-range", f'"{text[:40]}" begins at its upper end; write "{others[0]} to {low}".'

@@ -24,6 +24,7 @@ class _RuleHead(Section):
 
 
 _keys: Any = {effect.name: (effect.value_type, None) for effect in EFFECT_TABLE}
+# Made from the table of effects, so that a new effect is one line there and none here.
 _Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
 
 
@@ -109,6 +110,7 @@ class RuleSection(_Effects):
                     "bands": None,
                     "when": self._both(when),
                     "name": name,
+                    # One key text for all bands would make them one line in the key.
                     "key": None,
                     "color": color,
                 }

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from yuzen.brief.sections.base import Finite, Section, Word, refusal
 from yuzen.brief.sections.phrases import MeasureText, Phrase, RangeText
+from yuzen.rules.conditions import Condition
 from yuzen.rules.grammar.parser import parse
-
-if TYPE_CHECKING:
-    from yuzen.rules.conditions import Condition
 
 
 class ShadeSection(Section):
@@ -57,6 +55,7 @@ class BandsSection(Section):
     def conditions(self) -> list[Phrase[Condition]]:
         """Each band's condition; a lower edge belongs to the band that it opens."""
         of = "" if self.of is None else f"{self.of} "
+        # Written as conditions of the language, so that `why` can say each band's own.
         inner = [f"{of}at least {a} and {of}below {b}" for a, b in pairwise(self.edges)]
         first, last = f"{of}below {self.edges[0]}", f"{of}at least {self.edges[-1]}"
         return [Phrase(text, parse(text)) for text in (first, *inner, last)]

@@ -1,16 +1,17 @@
 """Briefs in and out: TOML or plain values to the typed model, with every fault in one report."""
 
-from __future__ import annotations
-
 import re
 import tomllib
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any, Final
+from pathlib import Path
+from typing import Any, Final
 
 from pydantic import ValidationError
 
 from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.model import Brief
+from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.chart import (
     ColumnSection,
     LabelSection,
@@ -27,12 +28,6 @@ from yuzen.errors import Fault, YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
 from yuzen.rules.quantities.structure import in_reverse
 from yuzen.rules.target import AXIS_NAME, LABEL, LINE, MARK, MARKER, ROW, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping, Sequence
-    from pathlib import Path
-
-    from yuzen.brief.sections.base import Section
 
 MAX_BRIEF_BYTES = 1_000_000  # of one brief
 ENTRIES: Final[Mapping[str, type[Section]]] = {
@@ -125,6 +120,7 @@ def make_entry(section: str, entry: Mapping[str, Any], place: int = 0) -> Sectio
     try:
         return ENTRIES[section].model_validate(entry)
     except ValidationError as error:
+        # The faults are to name the entry's own place among the others.
         values = {section: [None] * place + [entry]}
         details = [{**detail, "loc": (section, place, *detail["loc"])} for detail in error.errors()]
         raise YuzenError(*faults_of(details, values)) from None  # type: ignore[arg-type]  # as they were

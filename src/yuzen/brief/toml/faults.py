@@ -1,20 +1,16 @@
 """Faults in a brief's values in our words; pydantic finds them."""
 
-from __future__ import annotations
-
 import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date, time
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
+
+from pydantic import BaseModel
+from pydantic_core import ErrorDetails
 
 from yuzen.brief.model import Brief
 from yuzen.errors import Fault, YuzenError, suggestion, type_name
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Mapping, Sequence
-
-    from pydantic import BaseModel
-    from pydantic_core import ErrorDetails
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")
 MAX_SHOWN_CHARACTERS: Final = 60  # characters of a value that a message shows
@@ -86,6 +82,7 @@ def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[
         else:
             key = loc[:first]
         before = errors_by_place.get(key)
+        # The deepest fault is the one nearest to what was meant.
         if before is None or len(loc) > len(before["loc"]):
             errors_by_place[key] = {**detail, "loc": loc}
         elif len(loc) == len(before["loc"]) and before["type"] in TAKES and detail["type"] in TAKES:
@@ -197,6 +194,7 @@ def value_shown(value: object) -> str:  # noqa: PLR0911 - one for each type
         return "None"
     if isinstance(value, bool):
         return str(value).lower()
+    # Python refuses to print a number of many digits, with an error of its own.
     if isinstance(value, int) and abs(value) >= 10**MAX_SHOWN_CHARACTERS:
         return "A number of many digits"
     if isinstance(value, int | float | date | time):

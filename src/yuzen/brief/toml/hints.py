@@ -1,7 +1,5 @@
 """What is easily written wrong in TOML, and how it is written right."""
 
-from __future__ import annotations
-
 import re
 from typing import Final
 
@@ -24,6 +22,7 @@ def toml_remedy(message: str, text: str, lists: tuple[str, ...]) -> str:
         line = lines[int(at[1]) - 1]
     else:
         line = ""
+    # `when = "route = "Ash""` is what comes of a condition with a text in it.
     if (sets := _SETS.match(line)) and '"' in sets[2] and "'" not in sets[2]:
         return f" Put the condition into single quotes: {sets[1].strip()} '{sets[2]}'"
     head = _HEAD.match(line)

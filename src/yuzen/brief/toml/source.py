@@ -1,17 +1,13 @@
 """Where things stand in the text of a brief: the line of each section and key."""
 
-from __future__ import annotations
-
 import re
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Final, TypeAlias
+from typing import Final, TypeAlias
 
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.errors import Fault
+from yuzen.errors import Fault
 
 KeyPath: TypeAlias = tuple[str | int, ...]
 
@@ -58,6 +54,7 @@ class BriefSource:
                 lines_by_key.setdefault(section, number)
             elif sets := _SETS.match(line):
                 names = _names(sets[1])
+                # `chart.kind = "bar"` opens the section chart on the same line.
                 for end in range(1, len(names) + 1):
                     lines_by_key.setdefault((*section, *names[:end]), number)
         return lines_by_key

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from yuzen.arrays import Codes, Dates, Floats
 from yuzen.formats.display import bin_names, edge_texts
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Dates, Floats
-    from yuzen.rules.marks import Marks
+from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,6 +26,7 @@ class BinAxis:
             return None
         begins, ends = (np.asarray(marks.columns[name]) for name in (marks.category, marks.bins))
         known = begins == begins  # noqa: PLR0124 - NaN and NaT
+        # Bins with equal lower edges have equal upper ones, so the first mark of each tells.
         edges, first = np.unique(begins[known], return_index=True)
         return cls(lower, ends[known][first][np.searchsorted(edges, lower)])
 
@@ -44,6 +43,7 @@ class BinAxis:
         """
         begins: Any = self.lower.astype(np.float64)
         widths: Any = self.upper.astype(np.float64) - begins
+        # Even bins are counted off; the rounding of edges such as 0.3 must not shift one.
         if np.allclose(widths, widths[:1], rtol=1e-6):
             return np.asarray(np.round((begins - begins[0]) / widths[0]), dtype=np.intp)
         edges = np.unique(np.concatenate([begins, begins + widths]))
@@ -55,6 +55,7 @@ class BinAxis:
         """What stands at their edges, by places in rows."""
         low, high = edge_texts(self.lower, self.upper)
         places = self.steps.tolist()
+        # Bins are drawn around their place, half a row to each side.
         begins = {place - 0.5: text for place, text in zip(places, low, strict=True)}
         ends = {place + 0.5: text for place, text in zip(places, high, strict=True)}
         return tuple(sorted({**ends, **begins}.items()))

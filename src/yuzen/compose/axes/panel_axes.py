@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Column, Dates, Floats, Text
+from yuzen.brief.design import Design
+from yuzen.brief.sections.chart import EndsSection
 from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.names import in_language
@@ -19,14 +22,9 @@ from yuzen.errors import error_at, make_error
 from yuzen.formats.display import shown, unit_of
 from yuzen.formats.periods import Grain, months
 from yuzen.page.plot import CategoryAxis, ValueAxis
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import EndsSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.styled_texts import StyledTexts
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
+from yuzen.page.styled_texts import StyledTexts
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Marks
 
 TOTAL_GAP_ROWS = 0.45  # of a row, more room under a total
 NEAREST_BARS_SHARE = 0.9  # of a row, between bars that stand by time
@@ -124,6 +122,7 @@ class _Slots:
         slots, first = np.unique(marks.slots, return_index=True)
         names, ruled = slot_names(design, context, verdict, slots, first)
         flagged = np.zeros(len(slots), dtype=bool)
+        # A name is flagged where any of its marks is: of several series one is enough.
         flagged[marks.slots[verdict.flagged]] = True
         return cls(design, context, names, first, flagged, ruled)
 
@@ -177,6 +176,7 @@ class _Slots:
         marks = self.marks
         if marks.panel or marks.rest:
             return bool(marks.gathered.any())
+        # With series the totals are layers' business, and share the slots of their items.
         return bool(marks.totals.any()) and not marks.series
 
     def _spread(self, names: StyledTexts, places: Codes, every: Dates | Floats) -> StyledTexts:
@@ -294,6 +294,7 @@ def dodge_indices(design: Design) -> dict[str, int]:
     layers = design.brief.layer
     if not any(layer.place == "beside" for layer in layers):
         return {}
+    # The chart's own marks take part too, or the others would stand beside nothing.
     sharing = [x.name for x in layers if x.place == "beside" or x is design.main]
     return {name: place for place, name in enumerate(sharing)}
 
@@ -321,6 +322,7 @@ def _steps(values: Dates | Floats | None, grain: Grain | None, count: int) -> Co
     if values is None or grain is None or values.dtype.kind != "M":
         return np.arange(count)
     periods = grain.numbers(values)  # type: ignore[arg-type]  # dates, by their kind
+    # By period number and not by index: a month without rows leaves its place empty.
     return np.asarray(periods - periods[0])
 
 

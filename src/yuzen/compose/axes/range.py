@@ -1,20 +1,15 @@
 """The sizes of numbers that a picture can hold: beyond any measure, short of overflow."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Sequence
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Floats
-    from yuzen.page.layer import Layer
-    from yuzen.page.plot import References
-    from yuzen.page.table import TableColumn
+from yuzen.page.layer import Layer
+from yuzen.page.plot import References
+from yuzen.page.table import TableColumn
 
 LARGEST_DRAWABLE: Final = 1e150  # of which a square is still a number
 SMALLEST_DRAWABLE: Final = 1e-150  # of the largest number of a scale
@@ -49,6 +44,7 @@ def refuse_numbers(name: str, numbers: Floats) -> None:
     if largest > LARGEST_DRAWABLE:
         most = f"{LARGEST_DRAWABLE:g}"
         message = f"{name} reaches {largest:.3g} in size, and a picture holds numbers up to {most}."
+    # Denormal numbers divide into infinities when a scale is made of them.
     elif 0 < largest < SMALLEST_DRAWABLE:
         message = (
             f"{name} reaches {largest:.3g} in size at most, and a picture needs "

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.brief.default_formats import plain_format
+from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.phrases import Phrase, wording
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.filled import whole
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import YuzenError, error_at
+from yuzen.page.layer import Layer
 from yuzen.page.plot import (
     Divider,
     ReferenceLine,
@@ -23,17 +25,12 @@ from yuzen.page.plot import (
     ValueBand,
 )
 from yuzen.rules import validity
+from yuzen.rules.cuts.paths import Paths
 from yuzen.rules.grammar.wording import Wording, braced
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.measure_formats import measure_of
+from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.quantities.structure import constant, follows
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.brief.sections.chart import ReferenceSection
-    from yuzen.page.layer import Layer
-    from yuzen.rules.cuts.paths import Paths
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.quantities.numbers import Quantity
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +80,7 @@ class ReferenceMaker(JudgedChart):
         values = self.context.scope("items").values(at.tree, section.within)
         marks, segments = self.layer.marks, self.layer.segments
         course = None
+        # A target for each month goes along with the line; an average of each group goes in steps.
         if self.paths is not None and segments is not None and follows(at.tree):
             course = segments.along(self.paths.curves(values))
         text = f"{at} within {', '.join(section.within)}"
@@ -111,6 +109,8 @@ class ReferenceValues(JudgedChart):
             return ReferenceLine(value, self._text(label))
         measure = measure_of(at.tree, context.marks.value)
         if measure is None or context.whole.name(measure) not in context.marks.columns:
+            # A count or a rank has no measure's format; one decimal is as much as a label should
+            # say.
             numbers = plain_format(np.array([round(value, 1)]), context.formats.locale)
         else:
             name = str(context.whole.name(measure))
@@ -126,6 +126,7 @@ class ReferenceValues(JudgedChart):
             return None
         ends = [value_of(self.context, end.tree) for end in (section.low, section.high)]
         label = "" if section.label is None else self._text(section.label)
+        # A band whose ends are given by parameters may come the other way round.
         return ValueBand(min(ends), max(ends), label)
 
     def divider(self, section: ReferenceSection) -> tuple[int, str] | None:

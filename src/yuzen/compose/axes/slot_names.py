@@ -1,21 +1,15 @@
 """The names of slots on the category's axis, as rules on names and marks make them look."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Text
+from yuzen.brief.design import Design
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.names import category_names
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.target import AXIS_NAME, MARK
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.judge import EvaluationContext
 
 NAME_EFFECTS = ("color", "opacity", "weight", "badge")
 
@@ -36,6 +30,7 @@ def slot_names(
     bold = maker.bold(plain, AXIS_NAME, MARK)
     chosen = first
     if marks.series:
+        # Of several series in a slot the one with a rule on its name decides how it looks.
         chosen = np.lexsort((~ruled, marks.slots))[first]
     badges, badge_ink = maker.badges(AXIS_NAME)
     ink = np.column_stack([verdict.ink(verdict.winner(AXIS_NAME)), verdict.opacity(AXIS_NAME)])

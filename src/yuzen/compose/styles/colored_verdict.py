@@ -2,29 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.design import Design
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
+from yuzen.compose.styles.palette import Palette, RuleStyles
 from yuzen.page.layer import PATTERN_NAMES
+from yuzen.rules.judge import Rule, Shaded, Verdict
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
-    from yuzen.compose.styles.palette import Palette, RuleStyles
-    from yuzen.rules.judge import Rule, Shaded, Verdict
-    from yuzen.rules.marks import Marks
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,6 +83,7 @@ class ColoredVerdict:
     def flagged_on(self, target: Target) -> Bools:
         """Marks coloured on a target by a rule that neither shades nor leaves them quiet."""
         flags = [self.styles.flags(index) for index in range(len(self.rules))]
+        # The last entry is for −1: a mark that no rule wins is not flagged.
         return np.array([*flags, False])[self.whole.winner(target)]
 
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
@@ -145,6 +141,7 @@ class ColoredVerdict:
         ink = self.theme.color("ink")
         plain = [self.theme.readable(color) for color in self.styles.colors]
         for index in self.styles.gradients:
+            # A gradient has no one colour; its texts are coloured one by one below, or stay in ink.
             plain[index] = ink
         inks = _looked_up(_rgb_table([*plain, ink]), winner)
         for index, gradient in self.styles.gradients.items():

@@ -1,16 +1,10 @@
 """What marks look like by the rules on a target."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.page.layer import MarkStyles
-
-if TYPE_CHECKING:
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.target import Target
+from yuzen.rules.target import Target
 
 
 def mark_styles(verdict: ColoredVerdict, target: Target) -> MarkStyles:

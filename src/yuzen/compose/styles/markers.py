@@ -1,22 +1,15 @@
 """What markers look like: as rules on them say, else as their marks look."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yuzen.arrays import Floats
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
+from yuzen.page.layer import MarkStyles
 from yuzen.rules.target import MARK, MARKER, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Floats
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.page.layer import MarkStyles
 
 CHART_MARKER_TARGETS = (MARK, MARKER)  # the targets of markers on the chart's own marks
 
@@ -45,6 +38,7 @@ def markers(
     fill = styles.fill
     outline = np.full(len(fill), -1, dtype=np.intp)
     for place, target in enumerate(targets):
+        # The first target is the mark, whose colours the fill has already.
         if place > 0:
             fill = _colored(verdict, fill, target)
         outlined, sized = verdict.winner(target, "outline"), verdict.winner(target, "size")

@@ -2,28 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.design import Design
+from yuzen.brief.model import Brief
+from yuzen.brief.sections.chart import ColumnSection, LayerSection
 from yuzen.brief.sections.effects import EFFECT_TABLE
+from yuzen.brief.sections.rule import RuleSection
 from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of
+from yuzen.color.themes import Theme
 from yuzen.errors import Fault, YuzenError, error_at
 from yuzen.rules.judge import Verdict, rule_title
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import ROW, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.design import Design
-    from yuzen.brief.model import Brief
-    from yuzen.brief.sections.chart import ColumnSection, LayerSection
-    from yuzen.brief.sections.rule import RuleSection
-    from yuzen.color.themes import Theme
-    from yuzen.rules.marks import Marks
 
 ANCHOR_ROLE: Final = "ink"  # of the bars that say how far the steps of a bridge have come
 LAYER_ROLES: Final = {"line": "slate", "tick": "ink", "dots": "ink"}
@@ -77,6 +74,7 @@ class RuleStyles:
                 for section, role in zip(sections, roles, strict=True)
             ),
             badges=tuple(section.badge or "" for section in sections),
+            # One more entry than rules: index −1 is for marks that no rule wins.
             bold=np.array([*(section.weight == "bold" for section in sections), False]),
             sizes=np.array([*(section.size or np.nan for section in sections), np.nan]),
         )
@@ -185,6 +183,8 @@ def series_colors(theme: Theme, count: int) -> tuple[str, ...]:
         return (theme.color("quiet"),)
     if count <= len(theme.series):
         return theme.series[:count]
+    # Between colours that are sorted by lightness, steps stay apart for every kind of colour
+    # vision.
     by_light = sorted(theme.series, key=lambda color: float(luminance(rgb_of(color))))
     ramp = Gradient(tuple(by_light))
     return tuple(hexes(ramp.at(np.linspace(0, 1, count), theme.color("quiet"))))

@@ -1,12 +1,12 @@
 """Cells of a table: their fills, texts, and readable ink."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.brief.sections.chart import LabelSection
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.compose.judged_chart import JudgedChart
@@ -14,15 +14,9 @@ from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.labels import LabelMaker
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.errors import error_at
+from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.rules.target import LABEL, ROW, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.brief.sections.chart import LabelSection
-    from yuzen.page.layer import MarkStyles
 
 NO_GROUND = Target("")  # of texts that share their cell with others
 
@@ -112,6 +106,7 @@ class CellMaker(JudgedChart):
 
 def texts_in_rows(piece: StyledTexts, marks: Codes) -> StyledTexts:
     """The texts of the marks in the rows of a column; nothing where there is none (−1)."""
+    # Headings have no mark; any mark is taken for them, and its text left out.
     piece_texts, known = piece.take(np.maximum(marks, 0)), (marks >= 0).tolist()
     frame = piece_texts.frame
     if frame is not None:

@@ -1,23 +1,19 @@
 """What stands over the columns of a table."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from yuzen.arrays import Text
+from yuzen.brief.design import Design
+from yuzen.brief.sections.chart import ColumnSection
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.tables.rows import TableRows, column_names
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.formats.display import unit_of
+from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, months
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.formats.locales import Locale
-    from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.judge import EvaluationContext
 
 
 def column_title(
@@ -59,6 +55,7 @@ def crossed_titles(rows: TableRows, locale: Locale) -> list[tuple[str, str]]:
         if missing[place]:
             titles.append((names[place], ""))
             continue
+        # The year stands once, over its first month: twelve times "2026" would hide the months.
         titles.append((locale.short_months[month % 12], "" if year == before else str(year)))
         before = year
     return [*titles, *((name, "") for name in names[len(titles) :])]

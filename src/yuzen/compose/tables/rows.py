@@ -1,24 +1,20 @@
 """The rows of a table: which marks stand in each, in which columns, under which headings."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Text
+from yuzen.brief.design import Design
 from yuzen.brief.row_plan import listing_of
 from yuzen.compose.texts.names import category_names
 from yuzen.formats.display import shown
+from yuzen.formats.periods import Grain
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import TOTAL, Marks
 from yuzen.shape.plan.choices import OVERALL_TOTAL
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.formats.periods import Grain
-    from yuzen.rules.judge import EvaluationContext
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,13 +1,14 @@
 """Composes a table: rows with names, columns, and fills and texts of all cells."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
+from yuzen.brief.sections.chart import ColumnSection
 from yuzen.color.named import rgb_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.mark_styles import mark_styles
@@ -26,17 +27,11 @@ from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import make_error
 from yuzen.page.layer import MarkStyles
+from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, CellBars, Table, TableColumn
+from yuzen.rules.marks import Marks
 from yuzen.rules.target import AXIS_NAME, LABEL, MARK, ROW, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.brief.sections.chart import ColumnSection
-    from yuzen.page.plot import Plot
-    from yuzen.rules.marks import Marks
 
 MAX_TABLE_ROWS: Final = 10_000
 MAX_TABLE_COLUMNS: Final = 200
@@ -77,6 +72,7 @@ class TableMaker(JudgedChart):
         """The mark taken for each row, of several that of the earliest rule; −1 for headings."""
         slots = self.context.marks.slots
         first = np.unique(slots, return_index=True)[1]
+        # Marks without a rule come last, so that one with a rule speaks for its row.
         rank = np.where(winner < 0, np.iinfo(np.intp).max, winner)
         chosen = np.lexsort((rank, slots))[first]
         if not len(chosen):
@@ -223,6 +219,7 @@ class TableMaker(JudgedChart):
         """The bars of a column; totals have none unless some rule on them reaches totals."""
         values = np.asarray(self.context.marks.columns[measure], dtype=float)
         if not any(rule.on == target and rule.reach != "items" for rule in self.verdict.rules):
+            # A total's bar would be as long as the column and shrink all others.
             values = np.where(self.context.marks.sums, np.nan, values)
         styles = styles_in_rows(mark_styles(self.verdict, target), marks)
         return CellBars(np.where(marks < 0, np.nan, values[np.maximum(marks, 0)]), styles)

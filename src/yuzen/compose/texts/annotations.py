@@ -1,25 +1,19 @@
 """Notes that the brief sets at single marks: for each mark what stands beside it."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.arrays import Bools, Text, kind_of
+from yuzen.brief.design import Design
+from yuzen.brief.sections.chart import NoteSection
 from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.words import marks_in_words
 from yuzen.errors import YuzenError, error_at, suggestion
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Reach
 from yuzen.rules.written_dates import period
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.chart import NoteSection
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Reach
 
 
 @dataclass(frozen=True)

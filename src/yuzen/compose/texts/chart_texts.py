@@ -1,20 +1,15 @@
 """Texts of the whole chart, with their numbers filled in."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING
 
+from yuzen.brief.design import Design
+from yuzen.brief.sections.phrases import Phrase
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.filled import fill_once
 from yuzen.errors import error_at
+from yuzen.rules.grammar.wording import Wording
+from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.language.words import NAME
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.brief.sections.phrases import Phrase
-    from yuzen.compose.styles.colored_verdict import ColoredVerdict
-    from yuzen.rules.grammar.wording import Wording
-    from yuzen.rules.judge import EvaluationContext
 
 # A name, or a text or a name in quotes, in which nothing is replaced.
 _NAME_OR_QUOTED = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')

@@ -1,16 +1,13 @@
 """Numbers that are too large or too small for their digits: in powers of ten, all of some alike."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from math import floor, log10
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.formats.number_format import NumberFormat
+from yuzen.arrays import Floats
+from yuzen.formats.number_format import NumberFormat
 
 LARGEST_IN_DIGITS: Final = 1e13  # from which on thousands of billions say less than a power of ten
 SMALLEST_IN_DIGITS: Final = 1e-4

@@ -1,33 +1,28 @@
 """Numbers into the texts of a chart: titles, labels, references and the key."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
 from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.grammar.wording import OfDates, OfRule, Plural, Slot, Wording
+from yuzen.rules.judge import EvaluationContext, Verdict
 from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import ALONE
 from yuzen.rules.peers.summaries import total
+from yuzen.rules.quantities.context import QuantityContext
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import adds_up, of_marks
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Floats
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.judge import EvaluationContext, Verdict
-    from yuzen.rules.measure_formats import Formats
-    from yuzen.rules.quantities.context import QuantityContext
 
 MAX_LISTED_NAMES = 6  # that {names "..."} lists before it says "and n others"
 

@@ -1,13 +1,12 @@
 """The texts at marks: pieces with their own words, colours and weights."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
 from yuzen.brief.sections.chart import LabelSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.named import hex_of, rgb_of
@@ -17,18 +16,13 @@ from yuzen.compose.texts.filled import fill_each
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import Span, error_at
+from yuzen.formats.number_format import NumberFormat
 from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.grammar.wording import Slot, Wording
 from yuzen.rules.judge import rule_title
 from yuzen.rules.marks import REST_MARK, Reach
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Floats
-    from yuzen.formats.number_format import NumberFormat
 
 MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers
 

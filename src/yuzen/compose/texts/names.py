@@ -1,16 +1,10 @@
 """What categories are called in the chart's language."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 from yuzen.arrays import Text, kind_of
 from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.periods import WEEKDAYS
-
-if TYPE_CHECKING:
-    from yuzen.rules.judge import EvaluationContext
-    from yuzen.rules.marks import Marks
+from yuzen.rules.judge import EvaluationContext
+from yuzen.rules.marks import Marks
 
 
 def category_names(context: EvaluationContext, marks: Marks) -> list[str]:

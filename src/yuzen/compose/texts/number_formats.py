@@ -1,18 +1,13 @@
 """How the numbers of a measure are written at its marks."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.brief.default_formats import plain_format
-
-if TYPE_CHECKING:
-    from yuzen.brief.design import Design
-    from yuzen.formats.number_format import NumberFormat
-    from yuzen.rules.judge import EvaluationContext
+from yuzen.brief.design import Design
+from yuzen.formats.number_format import NumberFormat
+from yuzen.rules.judge import EvaluationContext
 
 
 def set_format(design: Design, context: EvaluationContext, measure: str) -> NumberFormat | None:

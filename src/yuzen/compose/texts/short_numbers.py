@@ -1,17 +1,13 @@
 """Numbers written shorter, all of some together: 12.3k instead of 12,345."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING, Final, Literal
+from typing import Final, Literal
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.compose.texts.exponent_labels import power_of
 from yuzen.formats.number_format import NumberFormat
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
 
 SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = (
     (1e9, "B"),

@@ -1,24 +1,18 @@
 """Words and dates in the texts of a chart: those of marks, and the period of the rows."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.date_text import formatted, in_words
 from yuzen.formats.display import shown, unit_of
+from yuzen.formats.locales import Locale
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.wording import DateForm, OfDates, Plural, Slot
+from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
-
-if TYPE_CHECKING:
-    from yuzen.formats.locales import Locale
-    from yuzen.rules.evaluation_data import EvaluationData
-    from yuzen.rules.marks import Marks
 
 
 def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.sheet import Sheet
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
 from yuzen.draw.strokes import STROKES
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.page import KeyEntry, KeyRamp, Page
-
-if TYPE_CHECKING:
-    from yuzen.draw.sheet import Sheet
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.

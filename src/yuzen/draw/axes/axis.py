@@ -1,25 +1,20 @@
 """The axis of values and other lines across the marks, which stop for the numbers."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING, Final, Literal
+from typing import Final, Literal
 
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.collections import LineCollection
 from matplotlib.ticker import MaxNLocator
 
+from yuzen.arrays import Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.placement import cut_line
 from yuzen.formats.number_format import SUFFIX_FACTORS, Form, NumberFormat
 from yuzen.formats.number_format import ScaleSuffix as Thousands
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
+from yuzen.page.layer import Layer
 
 AXIS_TITLES = "titles of axes"
 NOTE_ROOM_PX = 36  # pixels above vertical marks for notes that find no place among them

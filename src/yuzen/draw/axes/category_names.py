@@ -1,22 +1,16 @@
 """The categories' names: beside horizontal marks, below vertical ones."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from yuzen.arrays import Bools
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.room.placement import sampled, thinned
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import Signs
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools
-    from yuzen.page.plot import CategoryAxis
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.page.plot import CategoryAxis
+from yuzen.page.styled_texts import StyledTexts
 
 NAME_LINE_HEIGHT_PX = 17  # pixels from one line of names to the next, if they are of the usual size
 NAME_GAP_PX = 6  # pixels between names below one row of marks

@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Dates, Floats
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, Calendar, Grain, days, grouped, minutes, months
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
-
-    from yuzen.arrays import Codes, Dates, Floats
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.formats.locales import Locale
-    from yuzen.page.plot import CategoryAxis
+from yuzen.page.plot import CategoryAxis
 
 DATE_TEXT_GAP_PX = 14  # pixels between texts
 LEAST_DATE_WIDTH_PX = 12  # pixels for each text; with less there is no use in trying

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, Final
 import numpy as np
 from matplotlib.collections import LineCollection
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import (
     AXIS_TITLES,
     BEHIND_ZORDER,
@@ -17,16 +18,15 @@ from yuzen.draw.axes.axis import (
     ticks_between,
 )
 from yuzen.draw.axes.scale import FAR_DOTS_SHARE, AxisScale, span
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.room.placement import cut_line, spread_out
+from yuzen.formats.number_format import NumberFormat
+from yuzen.page.plot import ValueAxis
+from yuzen.page.scatter import Scatter
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Floats
-    from yuzen.draw.canvas import Box, Canvas
-    from yuzen.formats.number_format import NumberFormat
-    from yuzen.page.plot import ValueAxis
-    from yuzen.page.scatter import Scatter
 
 LABELS: Final = "labels beside the plot"
 SCALE_PADDING_PX: Final = 14.0  # pixels beyond the outermost points

@@ -3,29 +3,25 @@
 Marks follow one another *across*; values run *along*. Which of the two is x is decided at the end.
 """
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Codes, Floats
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_CONTRAST
 from yuzen.draw.axes.scale import AxisScale, span
+from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.page.layer import LayerMarks
+from yuzen.page.plot import CategoryAxis, Plot
 
 TICK_ROOM_PX: Final = 62  # beside vertical marks, for the numbers of an axis
 OWN_AXIS_PADDING_PX: Final = 8  # above and below a layer on its own axis
 
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.layer import LayerMarks
-    from yuzen.page.plot import CategoryAxis, Plot
 
 BAR_SHARE = 0.7  # of a row
 BAR_GROUP_SHARE = 0.8  # of a row, for all bars that stand beside one another

@@ -1,23 +1,18 @@
 """References over the marks: lines, ticks, dividers, bands, with labels where no number is."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX, cut_lines, line_across
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.room.placement import cut_line
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.plot import Divider
+from yuzen.page.plot import Divider
 
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 

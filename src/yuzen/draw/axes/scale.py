@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Floats
-
+from yuzen.arrays import Bools, Floats
 
 LABEL_ROOM_PX = (
     2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out

@@ -1,12 +1,8 @@
 """How each kind of chart is drawn: a file of the kind's name, with its PLOT."""
 
-from __future__ import annotations
-
 from importlib import import_module
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from yuzen.draw.plots.plot import PlotKind
+from yuzen.draw.plots.plot import PlotKind
 
 
 def plot_kind(name: str) -> PlotKind:

@@ -1,7 +1,5 @@
 """Lying bars."""
 
-from __future__ import annotations
-
 from typing import Final
 
 from yuzen.draw.plots.bar_plot import horizontal_height, horizontal_panel_height, lay_out_horizontal

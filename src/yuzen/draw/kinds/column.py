@@ -1,7 +1,5 @@
 """Vertical bars."""
 
-from __future__ import annotations
-
 from typing import Final
 
 from yuzen.draw.plots.bar_plot import lay_out_vertical

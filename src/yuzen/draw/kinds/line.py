@@ -1,7 +1,5 @@
 """Lines whose stretches take the colour of the rule that holds there, cut where it begins."""
 
-from __future__ import annotations
-
 from typing import Final
 
 from yuzen.draw.plots.line_plot import lay_out, page_height, panel_height

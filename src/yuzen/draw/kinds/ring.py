@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Final
 
@@ -9,6 +10,7 @@ import numpy as np
 from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
@@ -16,15 +18,12 @@ from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.strokes import strokes
 from yuzen.page.layer import PATTERN_NAMES
+from yuzen.page.page import Size
+from yuzen.page.ring import Ring
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Codes, Floats
-    from yuzen.page.page import Size
-    from yuzen.page.ring import Ring
 
 HOLE_SHARE: Final = 0.62  # of the radius
 LARGEST_RADIUS_PX: Final = 270  # pixels of the radius

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
 from yuzen.draw.axes.axis import BEHIND_ZORDER
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
@@ -18,15 +20,12 @@ from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
+from yuzen.page.page import Size
+from yuzen.page.scatter import Region, Scatter
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Bools, Floats
-    from yuzen.page.page import Size
-    from yuzen.page.scatter import Region, Scatter
 
 SCATTER_POINT_PX: Final = 9.0  # pixels across
 AXIS_TITLE_ROOM_PX: Final = 24  # pixels over the plot for the title of the axis that stands

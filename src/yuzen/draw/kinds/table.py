@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.plots.plot import PlotKind, says_empty
@@ -24,13 +25,12 @@ from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.rectangles import fill_rectangles, hatch, outline_rectangles
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
+from yuzen.page.page import Size
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Codes, Floats
-    from yuzen.page.page import Size
 
 TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters

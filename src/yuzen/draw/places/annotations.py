@@ -1,20 +1,16 @@
 """Notes at marks: each at the nearest place that is clear of all else, with a line to its mark."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import NOTE_ROOM_PX
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.point_texts import around, first_free, inside_mark
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
+from yuzen.draw.room.occupancy import Occupancy
 
 NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note
 MAX_NOTE_LINES: Final = 3

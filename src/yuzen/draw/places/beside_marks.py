@@ -1,21 +1,17 @@
 """Texts and badges of rules at the marks of further layers, at the first free place."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.places.callouts import CALLOUT_GAP_PX
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
+from yuzen.page.layer import Layer
 
 NEAR_STEP_PX: Final = 6.0  # pixels from one place to the next
 

@@ -1,13 +1,13 @@
 """Call-outs: texts and badges of single marks, near them and clear of lines and of one another."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.area import pale_areas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
@@ -18,12 +18,8 @@ from yuzen.draw.signs.styled_texts import (
     width_of,
     write_pieces,
 )
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.page.layer import Layer
+from yuzen.page.styled_texts import StyledTexts
 
 CALLOUT_GAP_PX = 9  # pixels between a point and its text
 CALLOUT_STEP_PX = 8  # pixels from one place to the next one farther away

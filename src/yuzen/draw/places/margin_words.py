@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.places.slope import is_slope
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.text.measurer import ELLIPSIS
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import AxisScale
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
 MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words above it

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.placement import thinned
 from yuzen.draw.shapes.shape import DrawnShape, LabelPlace, drawn_shape, ends_named
 from yuzen.draw.signs.styled_texts import width_of
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer, LayerMarks
-    from yuzen.page.plot import Plot
-    from yuzen.page.styled_texts import Label
+from yuzen.page.layer import Layer, LayerMarks
+from yuzen.page.plot import Plot
+from yuzen.page.styled_texts import Label
 
 NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
 INSIDE_GAP_PX: Final = 6  # pixels between a mark's edge and a text inside it

@@ -1,13 +1,14 @@
 """The scale at which every mark with its texts has room, and the texts as they stand at it."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import (
     FAR_DOTS_SHARE,
     LABEL_ROOM_PX,
@@ -24,15 +25,9 @@ from yuzen.draw.places.plot_occupancy import ground_of
 from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, Occupancy, placed
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import width_of
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.layer import Layer
-    from yuzen.page.plot import Plot
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.page.layer import Layer
+from yuzen.page.plot import Plot
 
 UNLABELLED_MARGIN_PX: Final = 2.0  # pixels beyond a value that has no text
 LEAST_PLOT_SHARE: Final = (

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, Texts, tips_of
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.shapes.shape import LabelPlace
+from yuzen.draw.shapes.shape import LabelPlace
 
 ASIDE_PX: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)

@@ -1,19 +1,14 @@
 """The texts at bars and dots that have their places, as they are written."""
 
-from __future__ import annotations
-
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Floats
+from yuzen.draw.places.mark_numbers import Texts
 from yuzen.draw.signs.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from yuzen.arrays import Bools, Floats
-    from yuzen.draw.places.mark_numbers import Texts
 
 LEAD_WIDTH_PT: Final = 0.7  # points
 

@@ -1,20 +1,14 @@
 """The ground of a plot on axes as its marks leave it: bars, dots, lines, ticks."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from yuzen.arrays import Codes
 from yuzen.draw.axes.plot_layout import PlotLayout, scales_of
 from yuzen.draw.axes.references import tick_pieces
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.occupancy import STROKE, Occupancy
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.shapes.tick import strokes
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes
-    from yuzen.draw.axes.scale import AxisScale
 
 
 def ground_of(layout: PlotLayout, scale: AxisScale) -> tuple[Occupancy, dict[str, Codes]]:

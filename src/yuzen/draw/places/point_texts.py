@@ -1,20 +1,15 @@
 """Texts at points: each at the nearest free place, with a line to it where that is far."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.canvas import Box
 from yuzen.draw.room.occupancy import TEXT, Occupancy
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.canvas import Box
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
 POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it

@@ -1,23 +1,19 @@
 """Names of lines over two or three periods, beside both ends of each line."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.places.callouts import pieces_of, spoken
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
-    from yuzen.page.plot import Plot
+from yuzen.page.layer import Layer
+from yuzen.page.plot import Plot
 
 MOST_PERIODS: Final = 3
 END_NAME_GAP_PX: Final = 8  # pixels between the end of a line and its name

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX
 from yuzen.draw.axes.axis import TITLE_BELOW_PX, draw_axis, draw_total_lines, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
@@ -34,14 +35,10 @@ from yuzen.draw.plots.plot import (
 )
 from yuzen.draw.shapes.bar import grounds, write_parts
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.draw.text.number_style import NumberStyle
-    from yuzen.page.page import Size
-    from yuzen.page.plot import Plot
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.draw.text.number_style import NumberStyle
+from yuzen.page.page import Size
+from yuzen.page.plot import Plot
 
 BAR_ROW_PX = 37  # pixels from one horizontal bar to the next
 GROUPED_ROW_PX = 21  # pixels for each bar where several stand beside one another

@@ -1,23 +1,16 @@
 """The layers of a plot as they are drawn, each on its scale, and the names of the axes."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
 
 import numpy as np
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import draw_own_axis, draw_title
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.shapes.shape import DrawnLayer, drawn_shape
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
+from yuzen.page.layer import Layer
 
 NONE = np.empty(0, dtype=np.intp)
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import draw_axis, line_across
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
@@ -42,14 +43,13 @@ from yuzen.draw.plots.plot import (
 )
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.shapes.curves import draw_curve
+from yuzen.draw.text.number_style import NumberStyle
+from yuzen.page.page import Size
+from yuzen.page.plot import Plot
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Floats
-    from yuzen.draw.text.number_style import NumberStyle
-    from yuzen.page.page import Size
-    from yuzen.page.plot import Plot
 
 CALLOUT_ROOM_PX = 30  # pixels above and below the lines for the texts of call-outs
 UNCALLED_PX = 8

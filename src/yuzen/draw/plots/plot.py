@@ -1,16 +1,21 @@
 """What all plots on a category axis share: the room around marks, and values to reach."""
 
-from __future__ import annotations
-
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final, Protocol, Self
+from typing import Any, Final, Protocol, Self
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import NOTE_ROOM_PX
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import Box, Canvas
 from yuzen.draw.places.slope import is_slope
+from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.draw.text.number_style import NumberStyle, number_styles
+from yuzen.page.page import Size
+from yuzen.page.plot import Plot
 
 PAGE_HEIGHT_PX: Final = 800
 PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it
@@ -20,16 +25,6 @@ LOWEST_PX: Final = 72.0  # pixels of a plot, from top to bottom
 LOWEST_AXES_PX: Final = 140.0  # the same with axes and names
 STRETCHES: Final = (1.0, 1.15, 1.4)  # times the scale of panels that is tried
 REFERENCE_STRIP_PX: Final = 22  # pixels above a plot for the labels of references
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.canvas import Box, Canvas
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.page import Size
-    from yuzen.page.plot import Plot
 
 
 class PlotKind(Protocol):

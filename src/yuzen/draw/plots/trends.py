@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -9,19 +10,17 @@ from matplotlib.collections import LineCollection, PathCollection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.arrays import Bools, Floats
 from yuzen.color.named import rgb_of
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.shapes.curves import DASHES, sampled
 from yuzen.draw.shapes.dots import pixels
 from yuzen.page.layer import PATTERN_NAMES, Layer
+from yuzen.page.plot import Plot
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Bools, Floats
-    from yuzen.draw.canvas import Canvas
-    from yuzen.page.plot import Plot
 
 TREND_POINT_PX: Final = 6.5  # pixels across
 TREND_WIDTH_SHARE: Final = 0.75  # times as wide as in a chart of lines

@@ -5,20 +5,15 @@ a place is free takes the same time however much stands on the page, so that pla
 words alone.
 """
 
-from __future__ import annotations
-
+from collections.abc import Callable, Sequence
 from math import ceil, floor
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
-if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.canvas import Box
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.canvas import Box
 
 NO_MARK: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks

@@ -1,13 +1,8 @@
 """Who gets room when there is not enough for all: flagged first, then the others evenly."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Bools, Codes, Floats
 
 CANDIDATES_PER_PLACE = 3  # how many times as many as could fit are tried
 

@@ -1,10 +1,9 @@
 """Areas between a base and lines, with the lines over them."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.colors import to_hex
 from matplotlib.patches import PathPatch
 
@@ -12,13 +11,9 @@ from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.draw.shapes.curves import by_look, surface
 from yuzen.draw.shapes.line import Line
+from yuzen.draw.shapes.shape import DrawnLayer
 from yuzen.draw.signs.badges import HATCHES
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.draw.shapes.shape import DrawnLayer
-    from yuzen.page.layer import Layer
+from yuzen.page.layer import Layer
 
 AREA_ZORDER = 0.4  # the order in which Matplotlib draws areas: before the hairlines
 AREA_OPACITY = 0.25  # of an area's colour

@@ -1,26 +1,20 @@
 """Bars, horizontal or vertical, whole or in parts: one collection, however many."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Callable
+from typing import Final
 
 import numpy as np
+from matplotlib.axes import Axes
 
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import cut_lines
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.rectangles import Rectangles, hatch
 from yuzen.draw.room.occupancy import CURVE, Occupancy, placed
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.draw.strokes import strokes
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import BarParts, Layer
+from yuzen.page.layer import BarParts, Layer
 
 BAR_OUTLINE_PT = 1.8  # points
 CONNECTOR_WIDTH_PT = 0.8

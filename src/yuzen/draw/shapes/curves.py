@@ -1,23 +1,17 @@
 """Curves of lines and areas as Matplotlib draws them, with as few artists as styles."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from collections.abc import Iterator
+from typing import Final, Literal, TypeAlias
 
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.lines import Line2D
 from matplotlib.path import Path
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.page.layer import PATTERN_NAMES
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.page.lines import Areas, LineSegments
+from yuzen.page.lines import Areas, LineSegments
 
 POINTS_PER_PX = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES_PER_CURVE = 24  # straight pieces of a curve from one mark to the next

@@ -7,21 +7,21 @@ from typing import TYPE_CHECKING, Final, TypeVar
 import numpy as np
 from matplotlib.collections import LineCollection
 
+from yuzen.arrays import Bools, Floats
 from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.occupancy import CURVE, JOIN, Occupancy
 from yuzen.draw.room.placement import cut_line
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.dots import draw_dots, pixels
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape, LabelPlace
 from yuzen.page.layer import PATTERN_NAMES, Layer
+from yuzen.page.styled_texts import Label
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
-    from yuzen.arrays import Bools, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.styled_texts import Label
 
 Place = TypeVar("Place", "float", "Floats")  # one place, or many
 DOT_PX: Final = 11.0  # pixels across

@@ -1,23 +1,18 @@
 """Round points, of lines, rows and scatters: one collection, however many."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.arrays import Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.strokes import strokes
 from yuzen.draw.text.measurer import DPI
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Floats
-    from yuzen.page.layer import PointStyles
+from yuzen.page.layer import PointStyles
 
 POINT_EDGE_PX = 1.4  # pixels of paper around a point
 POINT_OUTLINE_PX = 2.6  # of an outline that a rule gives

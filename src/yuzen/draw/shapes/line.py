@@ -1,13 +1,16 @@
 """Lines from mark to mark, and the points on them."""
 
-from __future__ import annotations
-
 from functools import partial
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 from matplotlib.lines import Line2D
 
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import CURVE, Occupancy
 from yuzen.draw.shapes.curves import (
@@ -21,16 +24,8 @@ from yuzen.draw.shapes.curves import (
 )
 from yuzen.draw.shapes.dots import draw_dots, pixels
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
-
-if TYPE_CHECKING:
-    from matplotlib.artist import Artist
-    from matplotlib.axes import Axes
-
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.page.layer import Layer
-    from yuzen.page.lines import LineSegments
+from yuzen.page.layer import Layer
+from yuzen.page.lines import LineSegments
 
 HALO_PX = 6.5  # of paper under a line that runs over bars
 LINE_POINT_PX = 8.0  # across

@@ -1,22 +1,19 @@
 """What drawing asks of a shape of mark; each shape is a file of its name in this folder."""
 
-from __future__ import annotations
-
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
+from typing import ClassVar, Literal, TypeAlias
 
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
+from matplotlib.axes import Axes
 
-    from yuzen.arrays import Bools, Codes, Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
-    from yuzen.draw.room.occupancy import Occupancy
-    from yuzen.page.layer import Layer
-    from yuzen.page.styled_texts import Label
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.room.occupancy import Occupancy
+from yuzen.page.layer import Layer
+from yuzen.page.styled_texts import Label
 
 # Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
 # its middle or where it begins; over it or under it, as one looks along it.

@@ -1,21 +1,17 @@
 """The ticks of a layer: short thick lines across the room of bars."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import cut_lines
+from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.occupancy import STROKE, Occupancy
 from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import PATTERN_NAMES, Layer
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.draw.axes.plot_layout import PlotLayout
-    from yuzen.draw.axes.scale import AxisScale
 
 TICK_REACH = 0.62  # of a bar's thickness, to each side of its middle
 TICK_WIDTH_PT = 2.6

@@ -1,21 +1,16 @@
 """Badges: small shapes of our own in the text's colour and size, the same on every machine."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Final
+from collections.abc import Sequence
+from typing import Final
 
 import numpy as np
 from matplotlib.collections import PathCollection
 from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.arrays import Floats
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.text.measurer import DPI
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.canvas import Canvas
 
 HATCHES: Final = {
     "stripes": "///",

@@ -1,25 +1,19 @@
 """Texts at marks as they are written: piece after piece, with badges and frames."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 from matplotlib.colors import to_hex
 
+from yuzen.arrays import Floats
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, draw_badges
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Floats
-    from yuzen.draw.canvas import Canvas
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.styled_texts import StyledTexts
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.page.styled_texts import StyledTexts
 
 TEXT_PLATE_OPACITY = (
     0.82  # of the paper's colour, behind texts that would not stand out from what is there

@@ -1,25 +1,19 @@
 """All words of a page as one artist: each line is handed to the renderer as it is."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import Any, TypeAlias
 
 import numpy as np
 from matplotlib.artist import Artist
+from matplotlib.axes import Axes
 from matplotlib.backends.backend_agg import RendererAgg
+from matplotlib.figure import Figure, SubFigure
+from matplotlib.transforms import Transform
 
+from yuzen.arrays import Floats
 from yuzen.draw.text.glyphs import Spelled, draw_letters
 from yuzen.draw.text.measurer import DPI, Face, is_plain
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from matplotlib.axes import Axes
-    from matplotlib.figure import Figure, SubFigure
-    from matplotlib.transforms import Transform
-
-    from yuzen.arrays import Floats
 
 Ink: TypeAlias = "tuple[float, float, float, float]"
 

@@ -1,18 +1,13 @@
 """Fonts by their families: those that the machine has, and those that a house brings in files."""
 
-from __future__ import annotations
-
 import warnings
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
-from typing import TYPE_CHECKING
 
 from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
 
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
-
-    from yuzen.color.themes import Theme
+from yuzen.color.themes import Theme
 
 # Families that hold scripts which the others lack; whichever are installed lend their letters.
 FALLBACK_FAMILIES = (

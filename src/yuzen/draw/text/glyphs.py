@@ -4,27 +4,21 @@ Matplotlib lays out every text anew and draws every letter of it by itself, whic
 numbers takes longer than all else. Here texts are put together from letters that are there already.
 """
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil
 from threading import get_ident
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
+from numpy.typing import NDArray
 
 from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.measurer import Face
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from numpy.typing import NDArray
-
-    from yuzen.draw.text.measurer import Face
-
-    Coverage = NDArray[np.uint8]
+Coverage = NDArray[np.uint8]
 
 PHASES_PER_PX: Final = 4  # places within a pixel at which a letter is drawn
 GLYPH_PADDING_PX: Final = 4  # pixels around a letter

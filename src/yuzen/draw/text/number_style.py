@@ -1,15 +1,11 @@
 """Ways to write the numbers of a chart, alike in all its plots: full, shorter, smaller."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
-
-    from yuzen.draw.text.measurer import TextMeasurer
-    from yuzen.page.plot import Plot
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.page.plot import Plot
 
 TEXT_SCALES: Final = (0.93, 0.86, 0.78)
 HEADROOM_LINES: Final = (2, 4)

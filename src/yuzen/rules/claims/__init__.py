@@ -4,8 +4,6 @@ A claim says its words, how it is read, an example, and its SQL where it has one
 `base.BaseClaim`.
 """
 
-from __future__ import annotations
-
 from typing import Final
 
 from yuzen.rules.claims.base import CLAIMS as CLAIMS

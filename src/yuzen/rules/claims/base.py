@@ -5,26 +5,23 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
+from typing import Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yuzen.arrays import Bools, Truth
+from yuzen.formats.periods import Calendar
 from yuzen.rules import truth
+from yuzen.rules.bin_interval import BinInterval
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.words import reserve
+from yuzen.rules.marks import Marks
+from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 from yuzen.rules.quantities.structure import inside
-
-if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Bools, Truth
-    from yuzen.formats.periods import Calendar
-    from yuzen.rules.bin_interval import BinInterval
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-    from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.ago import Ago
 
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]
@@ -70,6 +67,7 @@ class BaseClaim(ABC):
     words:      those that it can begin with, by which the grammar finds it.
     inner:      further words inside it; they are words of the language too.
     listing:    how the page of words lists it, under `about`, with an example of it.
+    counted:    its fields that count marks or places: whole numbers.
     needs:      the kind of column that the subject must be: 'number', 'words', 'any', or 'nothing'.
     after_in:   whether "in" may stand before it.
     of_rows:    whether it can be made of the rows themselves, before there are marks.
@@ -82,6 +80,7 @@ class BaseClaim(ABC):
     about: ClassVar[About] = "a number by itself"
     listing: ClassVar[str] = ""
     example: ClassVar[str] = ""
+    counted: ClassVar[tuple[str, ...]] = ()
     needs: ClassVar[Needs] = "number"
     after_in: ClassVar[bool] = True
     of_rows: ClassVar[bool] = True
@@ -91,11 +90,12 @@ class BaseClaim(ABC):
     def __init_subclass__(cls) -> None:
         """Take the claim into the register, and its words into the language.
 
-        A frozen dataclass with slots would be made twice, hence the question whether it is there
-        already.
+        A class without words is what several claims have in common, and no claim itself. A frozen
+        dataclass with slots would be made twice, hence the question whether it is there already.
         """
-        if cls not in CLAIMS:
+        if cls.words and cls not in CLAIMS:
             CLAIMS.append(cls)
+            # "at most" and "starts with" are claims of two words; each is a word of the language.
             reserve(*(part for word in (*cls.words, *cls.inner) for part in word.split()))
 
     @classmethod
@@ -112,8 +112,10 @@ class BaseClaim(ABC):
         """A function from a mark's index to the sentence that tells why the claim holds or not."""
 
     def quantities(self) -> tuple[Quantity, ...]:
-        """The quantities that the claim itself mentions."""
-        return ()
+        """The quantities that the claim itself mentions: its fields that are some."""
+        # The number of months in "3 months before" may be a parameter, so it counts as mentioned.
+        counts = (ago.count for ago in self.agos())
+        return tuple(part for part in (*vars(self).values(), *counts) if isinstance(part, Quantity))
 
     def texts_meant(self) -> tuple[str, ...]:
         """The values of a column of words that it names whole."""
@@ -125,8 +127,8 @@ class BaseClaim(ABC):
         return marks.value
 
     def agos(self) -> tuple[Ago, ...]:
-        """The times before marks that it compares with."""
-        return ()
+        """The times before marks that it compares with: its fields that are some."""
+        return tuple(part for part in vars(self).values() if isinstance(part, Ago))
 
     def named(self) -> tuple[Field, ...]:
         """The names that stand in it where a text is meant."""
@@ -138,8 +140,10 @@ class BaseClaim(ABC):
         return self
 
     def counts(self) -> tuple[Quantity, ...]:
-        """The quantities that count marks or places: whole numbers."""
-        return ()
+        """The quantities that count marks or places; a percentage of the marks is no count."""
+        counts = (getattr(self, name) for name in self.counted)
+        # "top 10%" takes part of the marks, which need not be a whole number of them.
+        return tuple(count for count in counts if not isinstance(count, Percent | None))
 
     def ends(self) -> tuple[Quantity, ...]:
         """The lower and the upper end of a claim that has two; none for another."""
@@ -171,13 +175,61 @@ class BaseClaim(ABC):
         return ()
 
 
+class NumberClaim(BaseClaim):
+    """A claim about the number of each mark; where it is missing, that is the reason.
+
+    fits_bins: whether it is judged of bins, each as a whole.
+    """
+
+    fits_bins: ClassVar[bool] = False
+
+    def explain(self, view: TestView) -> Explainer:
+        """The sentence of a mark with a number, or that there is none."""
+        # A bin has no number of its own: what is known of it is known of its edges.
+        if view.bins is not None and self.fits_bins:
+            return of_bins(view, view.bins, self.holds(view), str(self))
+        values, sentence = view.values(), self.sentence(view)
+
+        def because(mark: int) -> str:
+            if np.isnan(at(values, mark)):
+                return f"{view.subject} is missing"
+            return sentence(mark)
+
+        return because
+
+    @abstractmethod
+    def sentence(self, view: TestView) -> Explainer:
+        """Like `explain`, of marks whose number is not missing."""
+
+
+@dataclass(frozen=True)
+class PlaceRange(BaseClaim):
+    """A claim about one place among the peers, or a range of places; both ends count."""
+
+    counted: ClassVar = ("low", "high")
+
+    low: Number | Field
+    high: Number | Field | None = None
+
+    @property
+    def ranks(self) -> str:
+        """The range as it is written: '2', '2 to 4'."""
+        return " to ".join(str(end) for end in (self.low, self.high) if end is not None)
+
+    def ends(self) -> tuple[Quantity, Quantity]:
+        """The first and the last place."""
+        return (self.low, self.high or self.low)
+
+
 def spelled(quantity: Quantity, text: str, view: TestView, mark: int) -> str:
     """A quantity and its number as a reason says them: 'average, 30,112 over 15 marks'."""
+    # A number explains itself; "100 (100)" would say it twice.
     if isinstance(quantity, Number) or (isinstance(quantity, Percent) and quantity.of is None):
         return text
     summary = next((part for part in inside(quantity) if isinstance(part, Summary)), None)
     if summary is None:
         return f"{quantity} ({text})"
+    # An average of three marks means less than one of three hundred, so the reason says how many.
     counts = view.peers.spread(Summary("count", summary.of).groups(view))
     counted = int(at(np.asarray(counts), mark))
     return f"{quantity} ({text}, over {counted} mark{'' if counted == 1 else 's'})"
@@ -205,6 +257,13 @@ def of_bins(view: TestView, bins: BinInterval, held: Truth, claim: str) -> Expla
         truth.UNKNOWN: f"is {claim} in part only",
     }
     return lambda mark: f"{view.subject} {names[mark]} {verbs[int(held[mark])]}"
+
+
+def negation(held: Truth, mark: int) -> str:
+    """What stands before a claim in a sentence: '' where it holds, else 'not '."""
+    if at(held, mark) > 0:
+        return ""
+    return "not "
 
 
 def at(values: NDArray[Any], mark: int) -> float:

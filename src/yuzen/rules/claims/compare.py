@@ -3,36 +3,33 @@
 from __future__ import annotations
 
 import operator
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Any, ClassVar, Final, Literal, TypeAlias
+from typing import Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.arrays import Bools, Floats, Text, Truth
 from yuzen.rules import truth
+from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.claims.base import (
     BaseClaim,
     Explainer,
     Needs,
+    NumberClaim,
     Side,
     SqlSubject,
     at,
-    of_bins,
+    negation,
     spelled,
     subject_text,
 )
 from yuzen.rules.claims.text import TextTest
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import quantity
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Quantity
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.rules.bin_interval import BinInterval
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]
 COMPARE_SIGNS: Final[dict[str, CompareSign]] = {
@@ -58,13 +55,14 @@ OPERATORS: Final = {
 
 
 @dataclass(frozen=True)
-class Compare(BaseClaim):
+class Compare(NumberClaim):
     """The subject is below, at most, equal to, unlike, at least or above a quantity, exactly."""
 
     words: ClassVar = ("<", "<=", "=", "!=", ">=", ">", "below", "above", "at")
     inner: ClassVar = ("most", "least")
     listing: ClassVar = "below, at most, =, !=, at least, above"
     example: ClassVar = "cost above 30k"
+    fits_bins: ClassVar[bool] = True
     after_in: ClassVar[bool] = False
 
     sign: CompareSign
@@ -79,6 +77,7 @@ class Compare(BaseClaim):
             )
             word = f"at {second.word}"
         sign = COMPARE_SIGNS[word]
+        # `depot = "Ash"` and `cost = 3` begin alike; what follows the sign says which claim it is.
         if reader.next.kind == "text":
             return TextTest.after(sign, reader)
         return cls(sign, quantity(reader))
@@ -113,6 +112,8 @@ class Compare(BaseClaim):
         if self.sign in {"=", "!="}:
             same = truth.equal(left, right)
             return same if self.sign == "=" else np.negative(same)
+        # The negative of "above" is no "at most" where a side is missing, so each sign is asked for
+        # itself.
         return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
 
     def _of_bins(self, bins: BinInterval, level: Floats) -> Truth:
@@ -124,26 +125,18 @@ class Compare(BaseClaim):
         held = bins.at(level)
         return held if self.sign == "=" else np.negative(held)
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 is below 0'."""
-        if view.bins is not None:
-            return of_bins(view, view.bins, self.holds(view), str(self))
         left, right, held = view.values(), self.to.values(view), self.holds(view)
 
         def because(mark: int) -> str:
             x, y = tell_both(view, self.to, at(left, mark), at(right, mark))
-            verb = f"is {'' if at(held, mark) > 0 else 'not '}{self.SAID[self.sign]}"
-            if np.isnan(at(left, mark)):
-                return f"{view.subject} is missing"
+            verb = f"is {negation(held, mark)}{self.SAID[self.sign]}"
             if np.isnan(at(right, mark)):
                 return f"{view.subject} {x} cannot be compared: {self.to} is missing"
             return f"{view.subject} {x} {verb} {spelled(self.to, y, view, mark)}"
 
         return because
-
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The quantity it compares with."""
-        return (self.to,)
 
     def sides(self) -> tuple[Side, ...]:
         """Above or below it; to be equal or not is no matter of sides."""
@@ -153,12 +146,13 @@ class Compare(BaseClaim):
 
 
 @dataclass(frozen=True)
-class Between(BaseClaim):
+class Between(NumberClaim):
     """The subject lies between two quantities; both ends count."""
 
     words: ClassVar = ("between",)
     listing: ClassVar = "between A and B"
     example: ClassVar = "on_time between 85% and 90%"
+    fits_bins: ClassVar[bool] = True
 
     low: Quantity
     high: Quantity
@@ -169,6 +163,7 @@ class Between(BaseClaim):
         low = quantity(reader)
         reader.must("and", f"{word} has two ends, such as between 10 and 20")
         high = quantity(reader)
+        # "between 90% and 110% of average": nobody means 0.9 by the first end.
         if isinstance(low, Percent) and isinstance(high, Percent) and low.of is None:
             low = replace(low, of=high.of)
         return cls(low, high)
@@ -188,18 +183,14 @@ class Between(BaseClaim):
         low = truth.at_least(values, self.low.values(view))
         return np.minimum(low, truth.at_least(self.high.values(view), values))
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'cost 340 is between 300 and 400'."""
-        if view.bins is not None:
-            return of_bins(view, view.bins, self.holds(view), str(self))
         values, held = view.values(), self.holds(view)
         low, high = self.low.values(view), self.high.values(view)
 
         def because(mark: int) -> str:
             numbers = at(values, mark), at(low, mark), at(high, mark)
             x, a, b = view.tell(*numbers)
-            if np.isnan(numbers[0]):
-                return f"{view.subject} is missing"
             word = {truth.TRUE: "is between", truth.FALSE: "is not between"}
             verb = word.get(int(at(held, mark)), "cannot be placed between")
             ends = spelled(self.low, a, view, mark), spelled(self.high, b, view, mark)
@@ -207,11 +198,9 @@ class Between(BaseClaim):
 
         return because
 
-    def quantities(self) -> tuple[Quantity, ...]:
-        """Both ends."""
+    def ends(self) -> tuple[Quantity, Quantity]:
+        """The low end and the high one."""
         return (self.low, self.high)
-
-    ends = quantities
 
     def sides(self) -> tuple[Side, ...]:
         """Above the low end and below the high one."""
@@ -219,12 +208,13 @@ class Between(BaseClaim):
 
 
 @dataclass(frozen=True)
-class HasSign(BaseClaim):
+class HasSign(NumberClaim):
     """The subject is positive, negative or zero; zero is neither positive nor negative."""
 
     words: ClassVar = ("positive", "negative", "zero")
     listing: ClassVar = "positive, negative, zero"
     example: ClassVar = "surplus negative"
+    fits_bins: ClassVar[bool] = True
 
     sign: Literal["positive", "negative", "zero"]
 
@@ -261,20 +251,12 @@ class HasSign(BaseClaim):
             pair = (truth.ZERO, values)
         return truth.above(*pair)
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 is negative'."""
-        if view.bins is not None:
-            return of_bins(view, view.bins, self.holds(view), str(self))
         values, held = view.values(), self.holds(view)
 
         def because(mark: int) -> str:
-            if np.isnan(value := at(values, mark)):
-                return f"{view.subject} is missing"
-            if at(held, mark) > 0:
-                no = ""
-            else:
-                no = "not "
-            return f"{subject_text(view, value)} is {no}{self.sign}"
+            return f"{subject_text(view, at(values, mark))} is {negation(held, mark)}{self.sign}"
 
         return because
 
@@ -324,6 +306,7 @@ class Missing(BaseClaim):
     def _gone(self, view: TestView) -> Bools:
         if isinstance(view.subject, Field):
             column = view.facts.column(view.subject.name)
+            # Only NaN and NaT are unlike themselves; numbers and dates need no test of their own.
             return column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124
         return np.isnan(view.values())
 
@@ -332,6 +315,8 @@ def tell_both(view: TestView, to: Quantity, left: float, right: float) -> list[s
     """Both sides of a comparison as text, as percentages where shares are compared."""
     if isinstance(to, Percent) and to.of is None:
         x, y = view.facts.formats.share.tell(left, right)
+        # Two shares that round to one text would read as "12.5% is below 12.5%"; the subject's own
+        # format has more digits.
         if x != y or left == right:
             return [x, y]
     return view.tell(left, right)

@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
+from yuzen.arrays import Codes, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, at
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, PlaceRange, negation
 from yuzen.rules.claims.recent import Recent
+from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.period_names import PERIOD_WORDS
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import count, count_to, is_count
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Truth
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities.fields import Field, Number
-    from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.fields import Field, Number
 
 
 @dataclass(frozen=True)
@@ -29,6 +26,7 @@ class FirstLast(BaseClaim):
     about: ClassVar[About] = "where it stands, what it is called"
     listing: ClassVar = "first, last 3"
     example: ClassVar = "last 3"
+    counted: ClassVar = ("count",)
     of_rows: ClassVar[bool] = False
     needs: ClassVar[Needs] = "nothing"
 
@@ -40,6 +38,8 @@ class FirstLast(BaseClaim):
         """How many, if it is more than one; of a period of dates it is another claim."""
         if PERIOD_WORDS.keys() & {
             reader.next.word,
+            # "last 3" is about places and "last 3 months" about dates; the word after the count
+            # decides.
             reader.ahead().word if is_count(reader) else "",
         }:
             return Recent.read(reader, word)
@@ -59,17 +59,9 @@ class FirstLast(BaseClaim):
         """'drawn 14 of 15, last 3'."""
         return _explainer(view, self, self.holds(view))
 
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The count."""
-        if self.count is None:
-            return ()
-        return (self.count,)
-
-    counts = quantities
-
 
 @dataclass(frozen=True)
-class Position(BaseClaim):
+class Position(PlaceRange):
     """The mark is drawn at one position among its peers, or in a range of them."""
 
     words: ClassVar = ("position",)
@@ -79,45 +71,32 @@ class Position(BaseClaim):
     of_rows: ClassVar[bool] = False
     needs: ClassVar[Needs] = "nothing"
 
-    low: Number | Field
-    high: Number | Field | None = None
-
     @classmethod
     def read(cls, reader: Reader, word: str) -> Position:
         """One position or a range of them."""
         return cls(*count_to(reader, word))
 
     def __str__(self) -> str:
-        return f"position {self.low}" + ("" if self.high is None else f" to {self.high}")
+        return f"position {self.ranks}"
 
     def holds(self, view: TestView) -> Truth:
         """Counted from 1; both ends count."""
         place, _ = places(view)
-        low, high = self.low.values(view), (self.high or self.low).values(view)
+        low, high = (end.values(view) for end in self.ends())
         return truth.certain((place >= low) & (place <= high))
 
     def explain(self, view: TestView) -> Explainer:
         """'drawn 2 of 15, position 2 to 4'."""
         return _explainer(view, self, self.holds(view))
 
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The ends of the range."""
-        if self.high is None:
-            return (self.low,)
-        return (self.low, self.high)
-
-    counts = quantities
-
-    def ends(self) -> tuple[Quantity, ...]:
-        """The first and the last position."""
-        return (self.low, self.high or self.low)
-
 
 def places(view: TestView) -> tuple[Codes, Codes]:
     """Where each mark is drawn among its peers, from 1, and how many peers there are."""
     drawn = view.drawn()
+    # Places run on through all groups; the start of each mark's group is taken off.
     place = np.arange(1, len(view) + 1) - np.repeat(drawn.starts, drawn.lengths)
     sizes = np.repeat(drawn.lengths, drawn.lengths)
+    # Marks that stand in order already need no way back.
     if drawn.order is None:
         return place, sizes
     back, spread = np.empty_like(place), np.empty_like(sizes)
@@ -127,12 +106,4 @@ def places(view: TestView) -> tuple[Codes, Codes]:
 
 def _explainer(view: TestView, claim: FirstLast | Position, held: Truth) -> Explainer:
     place, sizes = places(view)
-
-    def because(mark: int) -> str:
-        if at(held, mark) > 0:
-            claim_text = str(claim)
-        else:
-            claim_text = f"not {claim}"
-        return f"drawn {place[mark]} of {sizes[mark]}, {claim_text}"
-
-    return because
+    return lambda mark: f"drawn {place[mark]} of {sizes[mark]}, {negation(held, mark)}{claim}"

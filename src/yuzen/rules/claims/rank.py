@@ -4,29 +4,36 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
+from typing import ClassVar, Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, among, at, subject_text
+from yuzen.rules.claims.base import (
+    About,
+    Explainer,
+    NumberClaim,
+    PlaceRange,
+    among,
+    at,
+    negation,
+    subject_text,
+)
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.ranks import RANKS, cut, cut_alone
 from yuzen.rules.phrases import count, count_to, number
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Truth
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-    from yuzen.rules.quantities.fields import Field, Number
-
-RankTeller: TypeAlias = Callable[[int], tuple[float | None, str]]
+RankTeller: TypeAlias = Callable[[int], tuple[float, str]]
 
 
 @dataclass(frozen=True)
-class Extreme(BaseClaim):
+class Extreme(NumberClaim):
     """The subject is the highest or lowest of its peers; equal ones all are."""
 
     words: ClassVar = ("highest", "lowest")
@@ -49,6 +56,8 @@ class Extreme(BaseClaim):
     def holds(self, view: TestView) -> Truth:
         """Equal to the peers' extreme; with ordinal ties only the first drawn of the equals."""
         if view.ties == "ordinal":
+            # Of equals the first drawn one alone is the highest then, which the extreme itself
+            # cannot tell.
             return _within(view, np.asarray(1), largest_first=self.end == "highest")
         values, extreme = view.values(), Summary(self.end).values(view)
         # Nothing lies beyond the extreme, so reaching it is being it.
@@ -62,15 +71,13 @@ class Extreme(BaseClaim):
         """Two or more that are the extreme."""
         return _shared(view, np.asarray(1), largest_first=self.end == "highest")
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'passengers 41,204 is the highest of 15 marks'."""
         values, held = view.all_values(view.subject), self.holds(view)
         extreme = np.broadcast_to(Summary(self.end).values(view), values.shape)
 
         def because(mark: int) -> str:
             x, y = view.tell(values[mark], extreme[mark])
-            if np.isnan(values[mark]):
-                return f"{view.subject} is missing"
             if at(held, mark) > 0:
                 return f"{view.subject} {x} is the {self.end} of {among(view, mark)}"
             others = f"{among(view, mark)}, which is {y}"
@@ -80,13 +87,14 @@ class Extreme(BaseClaim):
 
 
 @dataclass(frozen=True)
-class End(BaseClaim):
+class End(NumberClaim):
     """The subject is in the top or bottom by count or by percentage of the peers."""
 
     words: ClassVar = ("top", "bottom")
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "top 3, top n, bottom 10%"
     example: ClassVar = "top 3"
+    counted: ClassVar = ("amount",)
     of_rows: ClassVar[bool] = False
 
     end: Literal["top", "bottom"]
@@ -96,6 +104,7 @@ class End(BaseClaim):
     def read(cls, reader: Reader, word: str) -> End:
         """A count or a percentage up to 100%."""
         token = reader.next
+        # A parameter such as n counts marks; a percentage is always written with its sign.
         if token.kind != "percent":
             expected = f"{word} is followed by a number, such as {word} 3"
             return cls(word, count(reader, expected))  # type: ignore[arg-type]  # one of its words
@@ -116,27 +125,24 @@ class End(BaseClaim):
         """The marks at the cut, where more are in than the amount."""
         return _shared(view, _amount(view, self.amount), largest_first=self.end == "top")
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, top 3'."""
         limit = np.broadcast_to(np.asarray(_amount(view, self.amount)), (view.peers.count,))
-        if self.end == "top":
-            end = ""
-        else:
-            end = " from the bottom"
+        end = _counted_from(largest_first=self.end == "top")
         tell_rank = rank_teller(view, largest_first=self.end == "top")
 
         def because(mark: int) -> str:
+            # One limit serves all marks where nobody said `within`.
             if view.peers.codes is None:
                 group = 0
             else:
                 group = int(view.peers.codes[mark])
-            held, rank_text = tell_rank(mark)
-            if held is None:
-                return rank_text
-            if held <= limit[group]:
+            rank, rank_text = tell_rank(mark)
+            if rank <= limit[group]:
                 inside = f"{self}"
             else:
                 inside = f"not in the {self}"
+            # "top 3" says how many it takes; "top n" and "top 10%" need it spelled out.
             if str(self.amount).isdigit():
                 amount = ""
             else:
@@ -145,19 +151,9 @@ class End(BaseClaim):
 
         return because
 
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The amount."""
-        return (self.amount,)
-
-    def counts(self) -> tuple[Quantity, ...]:
-        """The amount, unless it is a percentage."""
-        if isinstance(self.amount, Percent):
-            return ()
-        return (self.amount,)
-
 
 @dataclass(frozen=True)
-class Rank(BaseClaim):
+class Rank(PlaceRange, NumberClaim):
     """The subject's rank among its peers is one number or in a range, from either end."""
 
     words: ClassVar = ("rank",)
@@ -166,8 +162,6 @@ class Rank(BaseClaim):
     example: ClassVar = "rank 2 to 4 from bottom"
     of_rows: ClassVar[bool] = False
 
-    low: Number | Field
-    high: Number | Field | None = None
     bottom: bool = False
 
     @classmethod
@@ -180,16 +174,20 @@ class Rank(BaseClaim):
         return cls(low, high, bottom)
 
     def __str__(self) -> str:
-        if self.high is None:
-            to = ""
-        else:
-            to = f" to {self.high}"
-        return f"rank {self.low}{to}{' from bottom' if self.bottom else ''}"
+        return f"rank {self.ranks}{self._from}"
+
+    @property
+    def _from(self) -> str:
+        if self.bottom:
+            return " from bottom"
+        return ""
 
     def holds(self, view: TestView) -> Truth:
         """Within the first `high` and not within the first `low` − 1."""
-        low, high = _amount(view, self.low), _amount(view, self.high or self.low)
+        low, high = (_amount(view, end) for end in self.ends())
         inside = _within(view, high, largest_first=not self.bottom)
+        # Ranks 2 to 4 are the first four without the first one, so that ties at both ends are
+        # treated alike.
         before = _within(view, low - 1, largest_first=not self.bottom)
         return np.minimum(inside, np.negative(before))
 
@@ -200,47 +198,33 @@ class Rank(BaseClaim):
 
     def displaced(self, view: TestView) -> Bools:
         """The marks that share a rank before the range, so that no mark has a rank in it."""
+        # A rank is displaced only where the range is empty: "rank 2" with two firsts.
         empty = (
             summaries.count(np.where(self.holds(view) == truth.TRUE, 1.0, np.nan), view.peers) == 0
         )
         shared = _shared(view, _amount(view, self.low) - 1, largest_first=not self.bottom)
         return np.asarray(shared & (view.peers.spread(empty.astype(float)) > 0))
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'passengers 41,204 ranks 2 of 15, which is rank 2 to 4'."""
         tell_rank, held = rank_teller(view, largest_first=not self.bottom), self.holds(view)
+        end = _counted_from(largest_first=not self.bottom)
 
         def because(mark: int) -> str:
-            rank, rank_text = tell_rank(mark)
-            if rank is None:
-                return rank_text
-            if self.bottom:
-                end = " from the bottom"
-            else:
-                end = ""
-            return f"{rank_text}{end}, {'' if at(held, mark) > 0 else 'not '}{self}"
+            _, rank_text = tell_rank(mark)
+            return f"{rank_text}{end}, {negation(held, mark)}{self}"
 
         return because
-
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The ends of the range."""
-        if self.high is None:
-            return (self.low,)
-        return (self.low, self.high)
-
-    counts = quantities
-
-    def ends(self) -> tuple[Quantity, ...]:
-        """The first and the last rank."""
-        return (self.low, self.high or self.low)
 
 
 def _shared(view: TestView, limit: Codes, *, largest_first: bool) -> Bools:
     """The marks of the last rank within the limit, where more marks are within it than it says."""
+    # Dense and ordinal ranks give every place to somebody, so nothing is shared beyond the cut.
     if view.ties != "competition":
         return np.zeros(len(view), dtype=bool)
     values = view.all_values(view.subject)
     ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
+    # The limit may differ between groups ("top 10%" of each), so it is compared mark by mark.
     most = view.peers.spread(np.broadcast_to(limit, view.peers.count).astype(float))
     inside = np.where(ranks <= most, ranks, np.nan)
     counts = view.peers.spread(summaries.count(inside, view.peers))
@@ -248,17 +232,23 @@ def _shared(view: TestView, limit: Codes, *, largest_first: bool) -> Bools:
     return np.asarray((counts > most) & (inside == last))
 
 
+def _counted_from(*, largest_first: bool) -> str:
+    """From which end ranks are counted, in a sentence; '' for the top."""
+    if largest_first:
+        return ""
+    return " from the bottom"
+
+
 def rank_teller(view: TestView, *, largest_first: bool) -> RankTeller:
     """A function from a mark to its rank and 'passengers 41,204 ranks 2 of 15'."""
     values = view.all_values(view.subject)
     ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
 
-    def tell_rank(mark: int) -> tuple[float | None, str]:
-        if np.isnan(values[mark]):
-            return None, f"{view.subject} is missing"
+    def tell_rank(mark: int) -> tuple[float, str]:
         group = view.peers.of(mark, len(view))
         ranked = np.count_nonzero(~np.isnan(values[group]))
         ties = np.count_nonzero(values[group] == values[mark]) - 1
+        # Ordinal ranks break ties, so that equals are no news there.
         if ties and view.ties != "ordinal":
             tied = f" (with {ties} equal)"
         else:
@@ -276,23 +266,29 @@ def _amount(view: TestView, amount: Number | Percent | Field | Quantity) -> Code
         # 10% of 30 is 3.0000000000000004 in floats, and must not become 4.
         return np.ceil(np.round(amount.share * counts, 9)).astype(np.intp)
     value = float(amount.values(view))
+    # A parameter may be any float; clipped it still means "none" or "all" and cannot overflow.
     return np.asarray(np.clip(value, -1, 1e15), dtype=np.intp)
 
 
 def _within(view: TestView, limit: Codes, *, largest_first: bool) -> Truth:
     """Where the rank is at most the limit (one for all groups or one for each), from either end."""
     values = view.all_values(view.subject)
+    # "top 0" holds for nobody, but of a missing number even that is unknown.
     if not np.any(limit > 0):
         return truth.known(np.zeros(values.shape, dtype=bool), np.isnan(values))
     if view.ties == "ordinal":
         ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
         return truth.at_least(view.peers.spread(np.broadcast_to(limit, view.peers.count)), ranks)
+    # One group needs no sorting: the value at the cut is found by selection, in linear time.
     if view.ties == "competition" and view.peers.codes is None:
         beyond = cut_alone(values, int(limit.reshape(-1)[0]), largest_first=largest_first)
     else:
         ordered = view.sorted(view.subject)
         if view.ties == "dense":
+            # Dense ranks count values, not marks, so each value stands once.
             ordered = ordered.distinct()
+        # Where one group takes none and another some, the cut is made at 1 and never reached by the
+        # former's marks: its amount of 0 comes from a group without numbers.
         beyond = cut(ordered, np.maximum(limit, 1), largest_first=largest_first)
     edge = view.peers.spread(beyond)
     if largest_first:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -11,16 +11,13 @@ from yuzen.arrays import Dates, Text, Truth, kind_of
 from yuzen.formats.display import shown
 from yuzen.formats.periods import Calendar, Grain, Unit
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, negation
+from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.period_names import PERIOD_WORDS
+from yuzen.rules.language.reader import Reader
+from yuzen.rules.marks import Marks
 from yuzen.rules.phrases import count, is_count, period_word
-
-if TYPE_CHECKING:
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-    from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.fields import Field, Number
-    from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.fields import Field, Number
 
 
 @dataclass(frozen=True)
@@ -32,6 +29,7 @@ class Recent(BaseClaim):
     listing: ClassVar = "in last 12 months, latest month"
     example: ClassVar = "month in last 12 months"
     needs: ClassVar[Needs] = "words"
+    counted: ClassVar = ("count",)
 
     end: Literal["first", "last", "latest"]
     unit: Unit
@@ -41,6 +39,7 @@ class Recent(BaseClaim):
     def read(cls, reader: Reader, word: str) -> Recent:
         """How many of which period."""
         counted = None
+        # "last month" has no count; a column named month would be one otherwise.
         if reader.next.word not in PERIOD_WORDS and is_count(reader):
             counted = count(
                 reader, f"{word} is followed by a number of periods, such as {word} 3 months"
@@ -71,10 +70,12 @@ class Recent(BaseClaim):
         """By whole periods of the calendar, counted from the latest date, or the earliest."""
         dates = self._dates(view)
         missing = np.isnat(dates)
+        # NaT has no period; any date serves in its place, as the mark is unknown in the end.
         there = np.where(missing, np.datetime64(0, "s"), dates)
         periods = Grain(self.unit, view.facts.marks.calendar).numbers(there)
         if missing.all():
             return truth.known(missing, missing)
+        # The calendar's numbers fit into an integer of 64 bits only with a count that is bounded.
         number = 1 if self.count is None else int(np.clip(self.count.values(view), 0, 1e9))
         if self.end == "first":
             inside = periods < periods[~missing].min() + number
@@ -100,21 +101,12 @@ class Recent(BaseClaim):
         def because(mark: int) -> str:
             if held[mark] == truth.UNKNOWN:
                 return f"{view.subject} is missing"
-            word = "is" if held[mark] > 0 else "is not"
             which = (
                 f", which {verb} with {end}" if str(self.count or 1) != "1" else f", which is {end}"
             )
-            return f"{view.subject} {names[mark]} {word} {self}{which}"
+            return f"{view.subject} {names[mark]} is {negation(held, mark)}{self}{which}"
 
         return because
-
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The count."""
-        if self.count is None:
-            return ()
-        return (self.count,)
-
-    counts = quantities
 
     def _dates(self, view: TestView) -> Dates:
         column = view.facts.column(str(getattr(view.subject, "name", view.subject)))

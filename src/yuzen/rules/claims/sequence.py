@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
+from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer
+from yuzen.rules.claims.base import About, Explainer, NumberClaim, negation
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
+from yuzen.rules.peers.codes import SortedGroups
 from yuzen.rules.peers.sequences import shifted, stepped
 from yuzen.rules.phrases import ago_after_on, count, quantity
+from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Previous, Quantity
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats, Truth
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
-    from yuzen.rules.peers.codes import SortedGroups
-    from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.fields import Field, Number
 
 TRUTH_WORDS = {
     truth.TRUE: "holds",
@@ -29,7 +27,7 @@ TRUTH_WORDS = {
 
 
 @dataclass(frozen=True)
-class Moves(BaseClaim):
+class Moves(NumberClaim):
     """The subject rises or falls from the mark before, by some amount, some times running."""
 
     words: ClassVar = ("rises", "falls")
@@ -37,6 +35,7 @@ class Moves(BaseClaim):
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "rises, falls by 10%, 3 times, on a year before"
     example: ClassVar = "passengers falls by 10%"
+    counted: ClassVar = ("times",)
     of_rows: ClassVar[bool] = False
     sequential: ClassVar[bool] = True
 
@@ -54,6 +53,7 @@ class Moves(BaseClaim):
             by = None
         on = ago_after_on(reader)
         times = None
+        # "falls n times" and "falls 3 times" count; a name alone would begin the next test.
         if reader.ahead().word == "times" or reader.next.kind == "number":
             times = count(reader, f"{word} is followed by a number of times")
             reader.must("times", f"{word} 3 times or {word} by 10% is meant")
@@ -76,6 +76,7 @@ class Moves(BaseClaim):
         """
         sequence, values = view.sequence(), view.runs(view.subject)
         if self.on is None:
+            # Run after run, the mark before is the place before: no index has to be followed.
             before = stepped(values, sequence)
         else:
             before = sequence.gather(self._before(view))
@@ -85,13 +86,16 @@ class Moves(BaseClaim):
             step = before - values
         held = truth.above(step, truth.ZERO)
         if self.by is not None:
+            # A step of the right size in the wrong direction is none, hence both; Kleene's `and` is
+            # the minimum.
             np.minimum(held, truth.at_least(step, self._amount(self.by, view, before)), out=held)
         if self.times is not None:
             held = running(held, int(np.clip(self.times.values(view), 1, 1e15)), sequence)
+            # A false step earlier would make a mark without a number certain.
             held[np.isnan(values)] = truth.UNKNOWN
         return sequence.scatter(held)
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'cost went down from 1,200 to 900, by 25%', and whether that meets the claim."""
         values, held = view.all_values(view.subject), self.holds(view)
         before = self._before(view)
@@ -99,12 +103,8 @@ class Moves(BaseClaim):
 
         def because(mark: int) -> str:
             x, y = view.tell(values[mark], before[mark])
-            if np.isnan(values[mark]) or np.isnan(before[mark]):
-                if np.isnan(values[mark]):
-                    gap = "is missing"
-                else:
-                    gap = f"{x} has none{when or ' before it'}"
-                return f"{view.subject} {gap}"
+            if np.isnan(before[mark]):
+                return f"{view.subject} {x} has none{when or ' before it'}"
             step = values[mark] - before[mark]
             if step > 0:
                 way = "went up"
@@ -112,6 +112,7 @@ class Moves(BaseClaim):
                 way = "went down"
             else:
                 way = "stayed"
+            # From zero there is no percentage, and of an infinite step none that says anything.
             relative = step and before[mark] and np.isfinite(step / before[mark])
             if relative:
                 size = f", by {view.facts.formats.share.tell(abs(step / before[mark]))[0]}"
@@ -123,23 +124,6 @@ class Moves(BaseClaim):
             return f"{moved}; '{self}' {TRUTH_WORDS[int(held[mark])]}"
 
         return because
-
-    def quantities(self) -> tuple[Quantity, ...]:
-        """The amount and the number of times."""
-        counted = None if self.on is None else self.on.count
-        return tuple(q for q in (self.by, self.times, counted) if q is not None)
-
-    def counts(self) -> tuple[Quantity, ...]:
-        """The number of times."""
-        if self.times is None:
-            return ()
-        return (self.times,)
-
-    def agos(self) -> tuple[Ago, ...]:
-        """The time before."""
-        if self.on is None:
-            return ()
-        return (self.on,)
 
     def _before(self, view: TestView) -> Floats:
         """What each mark is compared with, shape (n,)."""
@@ -153,13 +137,14 @@ class Moves(BaseClaim):
                 return amount
             return view.runs(by)
         amount = np.abs(before)
+        # 10% of zero is no distance that anything could fall by.
         amount[amount == 0] = np.nan
         amount *= by.share
         return amount
 
 
 @dataclass(frozen=True)
-class NewExtreme(BaseClaim):
+class NewExtreme(NumberClaim):
     """The subject is higher (or lower) than all before it in the sequence."""
 
     words: ClassVar = ("new",)
@@ -190,33 +175,28 @@ class NewExtreme(BaseClaim):
             pair = (best, values)
         return view.sequence().scatter(truth.above(*pair))
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'passengers 900 is a new high, above 850'."""
         values, held = view.all_values(view.subject), self.holds(view)
         best = view.sequence().scatter(self._best(view))
 
         def because(mark: int) -> str:
             x, y = view.tell(values[mark], best[mark])
-            if np.isnan(values[mark]):
-                return f"{view.subject} is missing"
             if np.isnan(best[mark]):
                 return f"{view.subject} {x} has none before it"
-            if held[mark] > 0:
-                word = "is"
-            else:
-                word = "is not"
             if self.end == "high":
                 ends = ("above", "up to")
             else:
                 ends = ("below", "down to")
             beyond = f"{ends[0] if held[mark] > 0 else 'after'} {y}"
-            return f"{view.subject} {x} {word} a new {self.end}, {beyond}"
+            return f"{view.subject} {x} is {negation(held, mark)}a new {self.end}, {beyond}"
 
         return because
 
     def _best(self, view: TestView) -> Floats:
         """The best of all before each, run after run."""
         sequence, ufunc = view.sequence(), np.fmax if self.end == "high" else np.fmin
+        # `runs` is cached for all tests, so the accumulation works on a copy.
         return shifted(sequence.accumulate(ufunc, view.runs(view.subject).copy()), sequence)
 
 
@@ -228,9 +208,12 @@ def running(held: Truth, times: int, sequence: SortedGroups) -> Truth:
     """
     places = np.arange(len(held))
     start = np.repeat(sequence.starts, sequence.lengths)
+    # The last place that was false, and the last that was not true, carried along: one pass for any
+    # number of times.
     false = np.maximum.accumulate(np.where(held == truth.FALSE, places, -1))
     untrue = np.maximum.accumulate(np.where(held != truth.TRUE, places, -1))
     true_for = places - np.maximum(untrue, start - 1)
+    # One false step within reach decides, however many unknown ones lie beside it (Kleene).
     broken = (places - false < times) & (false >= start)
     runs = np.where(true_for >= times, truth.TRUE, truth.UNKNOWN).astype(np.int8)
     runs[broken] = truth.FALSE

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
+from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, subject_text
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats, Truth
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
+from yuzen.rules.claims.base import About, Explainer, NumberClaim, subject_text
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 
 
 @dataclass(frozen=True)
-class Turns(BaseClaim):
+class Turns(NumberClaim):
     """The subject has the sign and the last one that had a sign had the other."""
 
     words: ClassVar = ("turns",)
@@ -50,13 +48,13 @@ class Turns(BaseClaim):
         held[np.isnan(values)] = truth.UNKNOWN
         return view.sequence().scatter(held)
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 turns negative from 4,100'."""
         return _sign_explainer(view, self, self.holds(view))
 
 
 @dataclass(frozen=True)
-class ChangesSign(BaseClaim):
+class ChangesSign(NumberClaim):
     """The subject turns positive or turns negative."""
 
     words: ClassVar = ("changes",)
@@ -80,7 +78,7 @@ class ChangesSign(BaseClaim):
         """Either turn, by Kleene's `or`."""
         return np.maximum(Turns("positive").holds(view), Turns("negative").holds(view))
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 changes sign from 4,100'."""
         return _sign_explainer(view, self, self.holds(view))
 
@@ -89,9 +87,11 @@ def last_signed(view: TestView) -> Floats:
     """The last value before each mark that has a sign, run after run; NaN for none."""
     sequence, runs = view.sequence(), view.runs(view.subject)
     start = np.repeat(sequence.starts, sequence.lengths)
+    # Zero and missing have no sign: the last place with one is carried over them.
     signed = np.where(np.isnan(runs) | (runs == 0), -1, np.arange(len(runs)))
     last = np.maximum.accumulate(np.append(-1, signed[:-1]))
     if len(runs):
+        # A place before the run belongs to another series.
         return np.where(last >= start, runs[last], np.nan)
     return runs
 
@@ -101,10 +101,9 @@ def _sign_explainer(view: TestView, claim: Turns | ChangesSign, held: Truth) -> 
 
     def because(mark: int) -> str:
         x, y = view.tell(values[mark], last[mark])
-        if np.isnan(values[mark]):
-            return f"{view.subject} is missing"
         if held[mark] == truth.UNKNOWN:
             return f"{subject_text(view, values[mark], x)} has no sign before it to turn from"
+        # "turns negative" and "changes sign" are denied by their verb: "does not turn negative".
         first, _, rest = str(claim).partition(" ")
         if held[mark] > 0:
             claim_text = str(claim)

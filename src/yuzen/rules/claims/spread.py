@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar, Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
+from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, among, at
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats, Truth
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
+from yuzen.rules.claims.base import About, Explainer, NumberClaim, among, at
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 
 SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
 
 
 @dataclass(frozen=True)
-class Outlier(BaseClaim):
+class Outlier(NumberClaim):
     """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
 
     words: ClassVar = ("outlier",)
@@ -51,15 +49,13 @@ class Outlier(BaseClaim):
             return over
         return under
 
-    def explain(self, view: TestView) -> Explainer:
+    def sentence(self, view: TestView) -> Explainer:
         """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""
         values, (low, high) = view.values(), self._fences(view)
 
         def because(mark: int) -> str:
             value, under, over = at(values, mark), at(low, mark), at(high, mark)
             x, a, b = view.tell(value, under, over)
-            if np.isnan(value):
-                return f"{view.subject} is missing"
             if under <= value <= over:
                 place = "inside"
             elif value > over:
@@ -73,5 +69,6 @@ class Outlier(BaseClaim):
     def _fences(self, view: TestView) -> tuple[Floats, Floats]:
         ordered = view.sorted(view.subject)
         low, high = ordered.quantile(0.25), ordered.quantile(0.75)
+        # Of fewer than two numbers the quartiles are equal, and nothing lies outside.
         reach = SPREADS * (high - low)
         return view.peers.spread(low - reach), view.peers.spread(high + reach)

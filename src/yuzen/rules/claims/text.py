@@ -2,29 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import TYPE_CHECKING, Any, ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 
 from yuzen.arrays import Bools, Column, Text, Truth
 from yuzen.errors import YuzenError
 from yuzen.formats.display import shown
+from yuzen.formats.periods import Calendar
 from yuzen.rules import truth
+from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, of_bins
+from yuzen.rules.evaluation_data import TestView
+from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.tokens import fault
 from yuzen.rules.phrases import text_or_name
 from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.written_dates import period
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.formats.periods import Calendar
-    from yuzen.rules.bin_interval import BinInterval
-    from yuzen.rules.evaluation_data import TestView
-    from yuzen.rules.language.reader import Reader
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 
@@ -74,6 +72,7 @@ class TextTest(BaseClaim):
                 "date, say before or after."
             )
             raise fault("rule-quoted", message, reader.source, reader.next.span)
+        # A bare name may be a parameter that is a word; whether it is one is known only later.
         return cls(sign, text_or_name(reader))  # type: ignore[arg-type]  # one of its signs
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
@@ -86,6 +85,8 @@ class TextTest(BaseClaim):
 
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
         """A comparison with both ends of the period that the text means."""
+        # Databases compare with Python's datetimes; NumPy's moments print as ISO 8601, which those
+        # read.
         start, end = (
             datetime.fromisoformat(str(edge)) for edge in period(self.plain_text, calendar)
         )
@@ -107,6 +108,10 @@ class TextTest(BaseClaim):
             return (self.plain_text,)
         return ()
 
+    def quantities(self) -> tuple[Quantity, ...]:
+        """None: a name in the place of the text is that of a text."""
+        return ()
+
     @property
     def plain_text(self) -> str:
         """The text, in whose place a parameter's name may have stood."""
@@ -124,10 +129,12 @@ class TextTest(BaseClaim):
         """Unknown where the word or date is missing."""
         column = _column(view)
         if isinstance(column, Text):
+            # A word is tested once for all marks that have it.
             return column.test(self._holds)
         start, end = period(self.plain_text, view.facts.marks.calendar)
         if view.bins is not None:
             return self._of_bins(view.bins, start, end)
+        # Comparisons with NaT are false, which would make a missing date "not before".
         missing: Bools = np.isnat(column)
         if self.sign == "before":
             return truth.known(np.asarray(column < start), missing)
@@ -163,6 +170,7 @@ class TextTest(BaseClaim):
     def _holds(self, word: str) -> bool:
         word, text = word.casefold(), self.plain_text.casefold()
         if self.sign in {"=", "!="}:
+            # One comparison serves = and !=: "differs" is wanted exactly where "equal" is not.
             return (word == text) == (self.sign == "=")
         if self.sign == "contains":
             return text in word
@@ -218,6 +226,7 @@ class OneOf(BaseClaim):
         if isinstance(column, Text):
             wanted = {text.casefold() for text in self.texts_meant()}
             return column.test(lambda word: word.casefold() in wanted)
+        # Of dates each text is a period of its own, so any of them is Kleene's `or`.
         held: Truth = np.maximum.reduce([TextTest("=", text).holds(view) for text in self.texts])
         return held
 

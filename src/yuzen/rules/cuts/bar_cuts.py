@@ -1,20 +1,14 @@
 """Cuts bars where parts begin: along the values and, for bins, across them."""
 
-from __future__ import annotations
-
+from collections.abc import Sequence
 from functools import reduce
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.rules.cuts.cutter import Cutter, Level, layered
 from yuzen.rules.cuts.segments import BarSlices
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.rules.marks import Marks
+from yuzen.rules.marks import Marks
 
 
 def sliced(cutter: Cutter, values: Floats, floor: Floats) -> BarSlices:
@@ -23,14 +17,17 @@ def sliced(cutter: Cutter, values: Floats, floor: Floats) -> BarSlices:
     parts = [(i, rule, rule.part) for i, rule in cutter.cutting if rule.part is not None]
     along = [(i, level) for i, rule, part in parts for level in cutter.levels(rule, part)]
     across = [(i, edge) for i, rule, part in parts for edge in cutter.edges(rule, part)]
+    # Floor and tip are levels like any other: pieces are what lies between neighbours of the stack.
     stack = np.stack([floor, values, *(level.values for _, level in along)])
     mark, lower, upper = layered(stack[0], stack[1], list(stack[2:]))
     low, high = stack[lower, mark], stack[upper, mark]
     piece, first, last = _cut_across(marks, mark, [edge for _, edge in across])
     mark, low, high = mark[piece], low[piece], high[piece]
+    # Between two cuts nothing changes, so the middle of a piece speaks for all of it.
     distances = [(i, level.holds((low + high) / 2 - level.values[mark])) for i, level in along]
     if across:
         begin, width = _bins(marks)
+        # Across a bin the pieces are parts of its width, and again their middle decides.
         middle = begin[mark] + width[mark] * (first + last) / 2
         distances += [(i, edge.holds(middle - edge.values[mark])) for i, edge in across]
     winners = cutter.winners(
@@ -58,6 +55,7 @@ def _cut_across(marks: Marks, mark: Codes, edges: Sequence[Level]) -> tuple[Code
     if not edges:
         return np.arange(count), np.zeros(count), np.ones(count)
     begin, width = _bins(marks)
+    # A bin of width zero has no inside to cut; NaN and infinity are no place in it.
     with np.errstate(all="ignore"):
         places = [((edge.values - begin) / width)[mark] for edge in edges]
     stack = np.stack([np.zeros(count), np.ones(count), *places])

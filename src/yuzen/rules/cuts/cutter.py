@@ -2,26 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
 from itertools import chain, combinations
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats, Truth
 from yuzen.rules import truth
 from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.cuts.paths import Paths, at, roots
 from yuzen.rules.cuts.segments import AreaPieces, CutSegments, PieceWinners
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
+from yuzen.rules.judge import EvaluationContext, Rule, Verdict
 from yuzen.rules.quantities.structure import follows
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Sequence
-
-    from yuzen.arrays import Bools, Codes, Floats, Truth
-    from yuzen.rules.judge import EvaluationContext, Rule, Verdict
-    from yuzen.rules.target import Target
+from yuzen.rules.target import Target
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
 
@@ -43,6 +40,7 @@ class Level:
         if self.above:
             beyond = gap
         else:
+            # Below is above with the sign turned, so that the edge itself is treated the same way.
             beyond = -gap
         return (truth.at_least if self.itself else truth.above)(beyond, truth.ZERO)
 
@@ -60,6 +58,7 @@ class Gap:
         """On which segments the level steps."""
         if self.first is self.second:
             return np.zeros(len(self.first), dtype=bool)
+        # A level that is unknown on one half steps nowhere: there is nothing to step to.
         both_known = ~np.isnan(self.first[:, 0]) & ~np.isnan(self.second[:, 0])
         return np.asarray((self.first != self.second).any(axis=1) & both_known)
 
@@ -74,6 +73,7 @@ class Gap:
         jumps = self.jumps
         yield np.flatnonzero(jumps), np.full(np.count_nonzero(jumps), HALFWAY)
         segment, t = roots(self.first)
+        # Where the level steps, a root of the first half counts only in the first half.
         kept = ~jumps[segment] | (t < HALFWAY)
         yield segment[kept], t[kept]
         if jumps.any():
@@ -89,6 +89,7 @@ class Gap:
         """The curves that hold at places of segments."""
         if self.first is self.second:
             return self.first[segment]
+        # Pieces never straddle the half where the level steps, as it is a cut itself.
         return np.where((t < HALFWAY)[:, None], self.first[segment], self.second[segment])
 
 
@@ -109,6 +110,7 @@ class Cutter:
         """The rules that cut, the last first, so that the first has the last word."""
         return [
             (index, rule)
+            # Later writes win below, so that what should win comes last.
             for target in reversed(self.targets)
             for index, rule in reversed(list(enumerate(self.verdict.rules)))
             if rule.on == target
@@ -136,6 +138,7 @@ class Cutter:
         with np.errstate(all="ignore"):
             return [
                 Level(
+                    # Marks beyond the rule's reach have no level, and NaN cuts nothing.
                     scope.spread(view.all_values(side.of), np.nan),
                     follows(side.of),
                     side.above,
@@ -208,6 +211,8 @@ class Cutter:
         """For each effect, the first rule that holds for each piece, or −1."""
         winners = {effect: np.full(count, -1, dtype=np.intp) for effect in CUTTING}
         for index, rule in self.cutting:
+            # The rules come last first, so the one that is written last here is the first of the
+            # brief.
             held = holds(index, rule) == truth.TRUE
             for effect in CUTTING:
                 if effect in rule.effects and (rule.on, effect) in self.visible:
@@ -239,6 +244,7 @@ class _StretchTruth:
 
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
         """The truth by the side of the levels, else that of the mark at the segment's end."""
+        # A test without levels (a word, a rank) holds on the whole way to a mark, by that mark.
         whole = self.context.scope_of(rule).truths(test, rule.ties)[self.paths.ends[self.of]]
         gaps_of_test = self.gaps[index, test]
         if not gaps_of_test:
@@ -247,6 +253,7 @@ class _StretchTruth:
         held = reduce(
             np.minimum, [g.level.holds(d) for g, d in zip(gaps_of_test, distances, strict=True)]
         )
+        # Where a level is missing at one end the line has no crossing; its mark decides.
         return np.where(np.isnan(distances).any(axis=0), whole, held)
 
 
@@ -261,8 +268,10 @@ def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes
     """
     stack = np.stack([floor, tip, *levels])
     inside = (stack > np.minimum(floor, tip)) & (stack < np.maximum(floor, tip))
+    # The tip always ends the last piece; levels count only strictly between floor and tip.
     inside[1] = ~np.isnan(tip) & ~np.isnan(floor)
     heights = np.where(inside, stack, floor)
+    # Levels outside are folded onto the floor, where they make pieces of no height.
     names = np.where(inside, np.arange(len(stack))[:, None], 0)
     order = np.argsort(heights, axis=0, kind="stable")
     heights, names = np.take_along_axis(heights, order, 0), np.take_along_axis(names, order, 0)
@@ -293,6 +302,7 @@ def _cut(count: int, gaps: Sequence[Gap]) -> tuple[Codes, Floats, Floats]:
     order = np.lexsort((low, of))
     of, low = of[order], low[order]
     fresh = np.ones(len(of), dtype=bool)
+    # Several levels may cross at one place; one cut there is enough.
     fresh[1:] = (of[1:] != of[:-1]) | (low[1:] != low[:-1])
     of, low = of[fresh], low[fresh]
     high = np.ones(len(of))

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Bools, Codes, Floats
 
 HALVINGS = 60  # of an interval that holds a root: beyond the last digit of a float in 0..1
 
@@ -38,6 +36,7 @@ class Paths:
         the sequence, as a whole number: where one is left out there is a gap.
         """
         marks = np.flatnonzero(there)
+        # By line, then along it: neighbours in this order are candidates for a segment.
         order = marks[np.lexsort((steps[marks], lines[marks]))]
         starts, ends = order[:-1], order[1:]
         joined = (lines[starts] == lines[ends]) & (steps[ends] - steps[starts] == 1)
@@ -67,6 +66,8 @@ class Paths:
         if self.smooth and len(self):
             start, end = self._slopes(step)
             coefficients[:, 1] = start
+            # The cubic Hermite form in powers of t, with the slopes taken for a segment of length
+            # 1.
             coefficients[:, 2] = 3 * step - 2 * start - end
             coefficients[:, 3] = start + end - 2 * step
         return coefficients
@@ -75,6 +76,8 @@ class Paths:
         """The slope at both ends of each segment, by t."""
         width = self.places[self.ends] - self.places[self.starts]
         slope = step / width
+        # A segment continues the one before it only where that ends at its own start and has a
+        # number.
         follows = np.append(False, (self.ends[:-1] == self.starts[1:]) & ~np.isnan(slope[:-1]))
         follows &= ~np.isnan(slope)
         goes_on = np.append(follows[1:], False)
@@ -113,6 +116,7 @@ def roots(curves: Floats) -> tuple[Codes, Floats]:
     """
     curved = np.flatnonzero((curves[:, 2:] != 0).any(axis=1))
     first, last = curves[:, 0], curves[:, 0] + curves[:, 1]
+    # A straight segment crosses zero once, where its ends differ in sign; no search is needed.
     straight = np.sign(first) * np.sign(last) < 0
     straight[curved] = False
     straight_roots = np.flatnonzero(straight)
@@ -130,6 +134,8 @@ def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
     indices, t = [], []
     for place in range(knots.shape[1] - 1):
         low, high = knots[:, place].copy(), knots[:, place + 1].copy()
+        # Between its turning points a cubic is monotonic, so a change of sign holds exactly one
+        # root.
         changing = np.flatnonzero(np.sign(values[:, place]) * np.sign(values[:, place + 1]) < 0)
         low, high, rising = low[changing], high[changing], values[changing, place] < 0
         for _ in range(HALVINGS):
@@ -149,6 +155,7 @@ def _turns(curves: Floats) -> Floats:
     """The places in 0..1 where each curve turns, sorted, shape (m, 2); 1 where there is none."""
     c, b, a = curves[:, 1], 2 * curves[:, 2], 3 * curves[:, 3]
     with np.errstate(all="ignore"):
+        # The stable form of the quadratic's roots: no difference of two nearly equal numbers.
         half = -(b + np.copysign(np.sqrt(b * b - 4 * a * c), b)) / 2
         turns = np.stack([half / a, c / half], axis=1)
     turns[~((turns > 0) & (turns < 1))] = 1.0
@@ -157,6 +164,7 @@ def _turns(curves: Floats) -> Floats:
 
 def _between(one: Floats, other: Floats, width: Floats, next_width: Floats) -> Floats:
     """The slope at a mark between two segments: their weighted harmonic mean, 0 at a peak."""
+    # Fritsch and Butland (1984): weights by the widths on both sides keep the curve monotonic.
     heavy, light = 2 * next_width + width, next_width + 2 * width
     with np.errstate(all="ignore"):
         mean = (heavy + light) / (heavy / one + light / other)
@@ -165,6 +173,8 @@ def _between(one: Floats, other: Floats, width: Floats, next_width: Floats) -> F
 
 def _one_sided(slopes: Floats, other: Floats, width: Floats, other_width: Floats) -> Floats:
     """The slope at an end of a line, from its last two segments, kept from overshooting."""
+    # The three-point end formula of the same method, then bounded so that the end does not
+    # overshoot.
     slope = ((2 * width + other_width) * slopes - width * other) / (width + other_width)
     slope = np.where(slope * slopes <= 0, 0.0, slope)
     too_steep = (slopes * other <= 0) & (np.abs(slope) > 3 * np.abs(slopes))

@@ -1,13 +1,10 @@
 """What cutting gives: pieces of lines, areas and bars, each with the rules that win there."""
 
-from __future__ import annotations
-
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Floats
+from yuzen.arrays import Codes, Floats
 
 PieceWinners: TypeAlias = Mapping[str, "Codes"]
 

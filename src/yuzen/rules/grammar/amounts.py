@@ -1,21 +1,16 @@
 """Counts, percentages, names and words given in Python, as trees of the language."""
 
-from __future__ import annotations
-
 from datetime import date
 from decimal import Decimal
 from numbers import Integral, Real
-from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error, type_name
 from yuzen.rules.conditions import PYTHON_WORDS, BaseCondition
 from yuzen.rules.grammar.parser import parse_quantity
+from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Previous, Quantity
 from yuzen.rules.quantities.structure import number
-
-if TYPE_CHECKING:
-    from yuzen.rules.quantities.ago import Ago
 
 
 def count_of(value: object) -> Number | Field:
@@ -76,9 +71,11 @@ def word_of(value: object) -> str:
     """A word or a date as the language writes it: a year and a day may be Python's own."""
     if isinstance(value, str):
         return value
+    # True is an integer in Python, and no year in any calendar.
     if isinstance(value, Integral) and not isinstance(value, bool):
         return str(value)
     if isinstance(value, date):
+        # A moment is cut to its day: the language knows days, and minutes only as text.
         return value.isoformat()[:10]
     raise make_error("rule-python", f"{type_name(value)} is neither a word nor a date.")
 

@@ -3,21 +3,16 @@
 top(3, within="waters") & measure("surplus").negative
 """
 
-from __future__ import annotations
-
 from numbers import Real
-from typing import TYPE_CHECKING, Final, Literal
+from typing import Final, Literal
 
 from yuzen.errors import make_error, type_name
 from yuzen.rules import claims
 from yuzen.rules.conditions import Always, Test
 from yuzen.rules.grammar.amounts import count_of
-from yuzen.rules.grammar.measure import Measure
+from yuzen.rules.grammar.measure import Measure, Within
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Percent, Previous, Summary
-
-if TYPE_CHECKING:
-    from yuzen.rules.grammar.measure import Within
 
 
 def measure(name: str | int) -> Measure:

@@ -12,19 +12,16 @@ from typing import TYPE_CHECKING, Literal, TypeAlias
 from yuzen.errors import YuzenError, external_call, make_error
 from yuzen.rules import claims
 from yuzen.rules.claims import OPENING
+from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
 from yuzen.rules.grammar.amounts import ago_of, amount_of, count_of, names_of, word_of
-from yuzen.rules.grammar.numbers_of import Numbers, quantity_of
+from yuzen.rules.grammar.numbers_of import Numbers, Said, quantity_of
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.reader import Reader
 
-if TYPE_CHECKING:
-    from yuzen.rules.claims.base import BaseClaim
-    from yuzen.rules.grammar.numbers_of import Said
-
-    Within: TypeAlias = str | tuple[str, ...]
-    DateLike: TypeAlias = str | int | date
+Within: TypeAlias = str | tuple[str, ...]
+DateLike: TypeAlias = str | int | date
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,6 +69,7 @@ class Measure(Numbers):
 
         def __getattr__(self, name):  # noqa: ANN001, ANN204
             """A condition, or what makes one, by the word of a claim."""
+            # A claim that is added brings its word, and so its attribute, without an edit here.
             claim = OPENING.get(name)
             if claim is None:
                 raise AttributeError(f"a measure has no '{name}'")
@@ -324,6 +322,8 @@ class Measure(Numbers):
         """
         test = Test(self.quantity, claim, names_of(within))
         with external_call("rule-python", "The language has no words for this ({reason})."):
+            # What is built must print as what it is: otherwise a stored brief would say something
+            # else.
             if parse(str(test)) != test:
                 raise make_error(
                     "rule-python", f"'{str(test)[:80]}' means something else when it is read."
@@ -335,6 +335,7 @@ def _claim(claim: type[BaseClaim], word: str, arguments: tuple[Said, ...]) -> Ba
     """The claim that the language reads after a word, from arguments of Python."""
     reader = Reader(
         ", ".join(
+            # The claim's own reader is asked, so that Python and text cannot differ.
             map(_text, arguments) if claim.needs != "words" else map(quoted, map(str, arguments))
         )
     )

@@ -1,9 +1,7 @@
 """Numbers of a measure: of peers, of the mark before, of a time before, and arithmetic."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import Literal, Self, TypeAlias
 
 from yuzen.errors import make_error
 from yuzen.rules.grammar.amounts import ago_of, count_of, plain_quantity
@@ -17,10 +15,7 @@ from yuzen.rules.quantities.numbers import (
     Summary,
 )
 
-if TYPE_CHECKING:
-    from typing import Literal, Self, TypeAlias
-
-    Said: TypeAlias = "Numbers | Quantity | float | str"
+Said: TypeAlias = "Numbers | Quantity | float | str"
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,24 +6,18 @@
 What claims there are, and how each is read, is told by the claims themselves.
 """
 
-from __future__ import annotations
-
 import re
+from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from yuzen.errors import YuzenError
 from yuzen.rules.claims import OPENING
+from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import peer, quantity
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from yuzen.rules.claims.base import BaseClaim
-    from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
 ARITHMETIC_SIGNS = frozenset({"+", "-", "*", "/"})
@@ -38,6 +32,7 @@ def parse(source: str) -> Condition:
     try:
         return _parsed(source)
     except YuzenError as error:
+        # The correction is looked for only now: nothing that reads well pays for it.
         raise _with_correction(error, source, _parsed) from None
 
 
@@ -104,6 +99,7 @@ def one(reader: Reader) -> Condition:
             return Not(one(reader))
         if reader.take("always"):
             return Always()
+        # A bracket opens a condition or a quantity; what follows its closing one tells which.
         if reader.next.word == "(" and not _is_quantity(reader):
             reader.take("(")
             parsed = condition(reader)
@@ -122,6 +118,7 @@ def test(reader: Reader) -> Test:
     among = within(reader)
     reader.take("is")
     claim_read = claim(reader)
+    # `within` may stand after the quantity or at the end, but two would contradict one another.
     if among and reader.next.word == "within":
         reader.fail("a test has one within, and this one has it already")
     return Test(subject, claim_read, among or within(reader), reader.since(start))

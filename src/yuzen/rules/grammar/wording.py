@@ -4,23 +4,18 @@ The format is the part of Python's that numbers need, with `arrow`, `sign` or `p
 a scale k, M or B after it. Nothing else of Python's formatting can be reached.
 """
 
-from __future__ import annotations
-
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.formats.date_text import DATE_PATTERN, DIRECTIVES
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName, period_named
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.numbers import Quantity
 
 MAX_TEXT = 2_000  # characters of one text
 
@@ -29,6 +24,7 @@ _FORMAT = re.compile(
     r"(?P<spec>(?P<width>\d{1,2})?(?P<comma>,)?(?:\.(?P<digits>\d{1,2}))?(?P<kind>[f%])?)"
     r"(?P<scale>[kMB])?\s*"
 )
+# Doubled braces are plain ones, as in Python's own formats.
 _PLAIN = r"(?:[^{}]|\{\{|\}\})*"
 _ONE_SLOT = re.compile(
     rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL
@@ -175,6 +171,7 @@ def _slot(source: str, start: int, end: int) -> Slot | OfRule | OfDates:
     if of_dates and period and (not form.strip() or form.strip().startswith("%")):
         end_of = of_dates["end"].casefold()
         return OfDates(end_of, period, _date_form(form, span), span)  # type: ignore[arg-type]  # as matched
+    # "%b %Y" is a date's format; a lone "%" is a number's, and belongs to percentages.
     if form.strip().startswith("%") and not of_rule and form.strip() != "%":
         return Slot(_quantity(format_text, source, start), _date_form(form, span), span)
     written: Form | Plural
@@ -198,6 +195,7 @@ def _quantity(text: str, source: str, start: int) -> Quantity:
     except YuzenError as error:
         first = error.faults[0]
         at = first.span or Span(0, len(text))
+        # The fault lies in the slot; the caret has to stand under it in the whole text.
         moved = Span(at.start + start + 1, at.end + start + 1)
         raise YuzenError(Fault(first.code, first.message, "", source, moved)) from None
 
@@ -231,6 +229,7 @@ def _form(text: str, source: str, start: int, end: int) -> Form:
             Fault("text-format", message, "", source, Span(start, max(end, start + 1)))
         )
     spec = match["spec"]
+    # ".1" alone would mean significant digits in Python; an analyst means decimals.
     if match["digits"] and not match["kind"]:
         spec += "f"
     elif spec and not match["kind"]:

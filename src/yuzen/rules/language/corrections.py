@@ -1,14 +1,10 @@
 """What analysts write instead of the language's words, and the whole corrected condition."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING, Final
+from collections.abc import Callable
+from typing import Final
 
 from yuzen.rules.language.words import NAME
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
 
 MAX_CORRECTED_CHARACTERS: Final = (
     500  # characters of a condition for which a correction is looked for
@@ -83,12 +79,14 @@ def corrected(source: str, reads: Callable[[str], object]) -> str | None:
     >>> corrected("cost greater than 5,000 && depot in ('Ash', 'Elm')", len)
     'cost above 5000 and depot one of "Ash", "Elm"'
     """
+    # The patterns look ahead; on a text of any length that could take any time.
     if len(source) > MAX_CORRECTED_CHARACTERS:
         return None
     text = _outside_quotes(source)
     for pattern, begins in _TEXTS:
         text = pattern.sub(lambda match, begins=begins: begins + _listed(match[1], match[2]), text)  # type: ignore[misc]
     text = _NUMBER_IN_QUOTES.sub(r"\1\2", text)
+    # Each pass mends one pair of neighbours, as matches do not overlap.
     while (commas := _NO_COMMA.sub(r"\1, ", text)) != text:
         text = commas
     text = " ".join(_BARE_WORDS.sub(r'\1"\2"', text).split())
@@ -104,6 +102,7 @@ def corrected(source: str, reads: Callable[[str], object]) -> str | None:
 def _outside_quotes(source: str) -> str:
     """The words corrected outside quotes; single quotes become double ones first."""
     parts = _QUOTED.split(source)
+    # Quotes come first: they decide what is outside them.
     for pattern, right in _WORDS[:2]:
         parts = [
             pattern.sub(right, part) if place % 2 == 0 else part for place, part in enumerate(parts)

@@ -1,7 +1,5 @@
 """Periods of dates by name: 'year', 'quarter of opened', 'weekday of month'."""
 
-from __future__ import annotations
-
 import re
 from dataclasses import dataclass
 from typing import Final, Literal, TypeAlias

@@ -1,16 +1,12 @@
 """A place in the tokens of one rule: looks ahead, takes, and says what was expected."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, NoReturn
+from typing import NoReturn
 
 from yuzen.errors import Span, suggestion
 from yuzen.rules.language.tokens import MAX_DEPTH, Token, fault, tokenize
 from yuzen.rules.language.words import reserved
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator
 
 
 class Reader:
@@ -30,6 +26,7 @@ class Reader:
 
     def ahead(self, steps: int = 1) -> Token:
         """The token some steps after the next one; the end from there on."""
+        # The last token is the end, so looking further ahead finds the end again.
         return self.tokens[min(self.place + steps, len(self.tokens) - 1)]
 
     def take(self, *words: str) -> Token | None:

@@ -1,7 +1,5 @@
 """The words and signs of a rule's text, with their places; unknown signs are refused here."""
 
-from __future__ import annotations
-
 import re
 import unicodedata
 from dataclasses import dataclass
@@ -86,6 +84,7 @@ def tokenize(source: str) -> list[Token]:
     place = 0
     while place < len(source):
         match = _TOKEN.match(source, place)
+        # Signs of other languages are matched, so that the message can say what is meant here.
         if match is None or match.lastgroup is None or match.lastgroup == "odd":
             raise _unreadable(source, place, match)
         if match.lastgroup != "space":
@@ -113,6 +112,7 @@ def _token(match: re.Match[str]) -> Token:
 
 def _refuse_hidden(source: str) -> None:
     for place, char in enumerate(source):
+        # A zero-width space pasted from a web page would make two equal names unlike.
         if unicodedata.category(char) in {"Cc", "Cf", "Cs"} and char not in "\t\n\r":
             message = f"There is a hidden character here (U+{ord(char):04X}). Take it out."
             raise fault("rule-character", message, source, Span(place, place + 1))

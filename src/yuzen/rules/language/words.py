@@ -4,8 +4,6 @@ Claims bring words of their own when they are defined; these are the ones that t
 has.
 """
 
-from __future__ import annotations
-
 import re
 from typing import Final
 

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import isqrt
-from typing import TYPE_CHECKING, TypeVar
+from typing import TypeVar
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Truth, codes_of
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
 
 Values = TypeVar("Values", "Floats", "Truth")
 
@@ -34,6 +31,8 @@ class Peers:
         for column in columns[1:]:
             more, times = codes_of(column)
             codes, count = codes * times + more, count * times
+            # More codes than marks are possible with several columns; renumbered they stay within
+            # the marks.
             if count > len(codes):
                 used, codes = np.unique(codes, return_inverse=True)
                 count = max(1, len(used))
@@ -90,6 +89,7 @@ class SortedGroups:
                 codes = peers.codes
             else:
                 codes = peers.codes[order]
+            # A stable sort keeps the order within each group, and so needs no second key.
             grouped = np.argsort(_narrow(codes, peers.count), kind="stable")
             if order is None:
                 order = grouped

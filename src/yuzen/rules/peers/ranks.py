@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
 from yuzen.rules.peers.summaries import count
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Bools, Codes, Floats
 
 Ties: TypeAlias = Literal["competition", "dense", "ordinal"]
 
@@ -34,6 +32,7 @@ class Sorted:
         ordered = segments.sort(runs.copy())
         missing = np.flatnonzero(np.isnan(ordered))
         ends = segments.starts + segments.lengths
+        # NaN sorts last within each run, so those of a group are counted by two searches.
         gone = np.searchsorted(missing, ends) - np.searchsorted(missing, segments.starts)
         return cls(ordered, segments.starts, segments.lengths - gone)
 
@@ -52,6 +51,7 @@ class Sorted:
         left, right = self.at(low), self.at(np.minimum(low + 1, self.counts - 1))
         between = left + (right - left) * weight
         endless = np.isinf(left) | np.isinf(right)
+        # The difference of two infinities is NaN; the weighted sum keeps the one that is there.
         between[endless] = (left * (1 - weight) + right * weight)[endless]
         return np.where((weight == 0) | (left == right), left, between)
 
@@ -64,6 +64,7 @@ class Sorted:
         fresh = np.ones(len(self.values), dtype=bool)
         fresh[1:] = self.values[1:] != self.values[:-1]
         lengths = np.diff(np.append(self.starts, len(self.values)))
+        # The first value of a group is new, also where the group before ends with the same.
         fresh[self.starts[lengths > 0]] = True
         fresh &= ~np.isnan(self.values)
         before = np.concatenate([[0], np.cumsum(fresh)])
@@ -85,6 +86,7 @@ def cut(ordered: Sorted, rank: Codes, *, largest_first: bool) -> Floats:
         beyond = -np.inf
     else:
         beyond = np.inf
+    # A group with fewer marks than the rank is in as a whole: its cut lies beyond everything.
     return np.where(rank > ordered.counts, beyond, ordered.at(place))
 
 
@@ -97,6 +99,7 @@ def cut_alone(values: Floats, rank: int, *, largest_first: bool) -> Floats:
         place = counts - rank
     else:
         place = rank - 1
+    # NaN is partitioned last, as it is sorted, so the place counts numbers alone.
     return np.partition(values, place)[place : place + 1]
 
 
@@ -113,6 +116,7 @@ def competition_rank(values: Floats, peers: Peers, *, largest_first: bool = True
     """
     order, heads, fresh = _runs(values, peers, largest_first=largest_first)
     places = np.arange(len(values), dtype=float)
+    # The first of a run of equals lends its place to the whole run.
     leader = np.maximum.accumulate(np.where(fresh, places, 0.0))
     return _back(values, order, leader - _since(heads) + 1)
 
@@ -143,6 +147,7 @@ RANKS = {"competition": competition_rank, "dense": dense_rank, "ordinal": ordina
 
 def _runs(values: Floats, peers: Peers, *, largest_first: bool) -> tuple[Codes, Bools, Bools]:
     """The sorting order, where each group begins in it, and where each run of equals does."""
+    # Negated numbers keep ties in drawn order, which reversing a sorted order would turn round.
     order = np.argsort(-values if largest_first else values, kind="stable")
     segments = SortedGroups.by(peers, len(values), order)
     if segments.order is not None:

@@ -1,16 +1,10 @@
 """What comes before in a sequence: the mark before, and sums up to each mark."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
+from yuzen.rules.peers.codes import SortedGroups
 from yuzen.rules.peers.decimals import rounded_sum
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Codes, Floats
-    from yuzen.rules.peers.codes import SortedGroups
 
 
 def previous(values: Floats, sequence: SortedGroups) -> Floats:
@@ -49,6 +43,8 @@ def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats
     if count < 1 or count > len(runs):
         return np.full(len(runs), np.nan)
     average = _windows(np.add, runs, count) / count
+    # Adding rounds: an average of equal numbers must be that number, so it is kept within the
+    # window.
     average = np.clip(average, _windows(np.minimum, runs, count), _windows(np.maximum, runs, count))
     average[_places(sequence, len(runs)) < count - 1] = np.nan
     return sequence.scatter(average)
@@ -59,6 +55,8 @@ def _windows(ufunc: np.ufunc, runs: Floats, count: int) -> Floats:
     part, size = runs.copy(), 1
     whole, done = None, 0
     while size <= count:
+        # Windows of powers of two are put together by the bits of the count: log(count) passes, and
+        # no running sum whose error grows.
         if count & size:
             whole, done = (part if whole is None else ufunc(whole, _later(part, done))), done + size
         part, size = ufunc(part, _later(part, size)), 2 * size

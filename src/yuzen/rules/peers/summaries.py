@@ -4,17 +4,11 @@ Missing numbers (NaN) are left out everywhere. A group in which nothing is left 
 its count is 0. Each is computed in one or two passes over the array, however many groups there are.
 """
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, missing_in, size_bound
+from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.decimals import rounded_sum
-
-if TYPE_CHECKING:
-    from yuzen.rules.peers.codes import Peers
 
 
 def count(values: Floats, peers: Peers) -> Floats:
@@ -58,6 +52,7 @@ def average(values: Floats, peers: Peers) -> Floats:
     counts[counts == 0] = np.nan
     rough = _sum(_zeroed(values, missing), peers) / counts
     rest = _sum(_zeroed(values - peers.spread(rough), missing), peers) / counts
+    # Infinities have no rest; the rough mean is all that can be said.
     return np.where(np.isfinite(rest), rough + rest, rough)
 
 
@@ -97,6 +92,7 @@ def _count(missing: Bools, peers: Peers) -> Floats:
         return sizes - np.count_nonzero(missing)
     gone = peers.codes[missing]
     if len(gone):
+        # Missing numbers are few, so those are counted and not the others.
         return sizes - np.bincount(gone, minlength=peers.count)
     return sizes
 
@@ -136,5 +132,6 @@ def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:
         if len(values):
             return np.atleast_1d(ufunc.reduce(values))
         return extremes
+    # `fmax` and `fmin` pass over NaN, so that missing numbers need no mask.
     ufunc.at(extremes, peers.codes, values)
     return extremes

@@ -1,9 +1,7 @@
 """A stretch of time before a mark: 'a year before', '3 months before'."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 
@@ -11,11 +9,9 @@ from yuzen.arrays import Codes, Text, codes_of, kind_of
 from yuzen.formats.display import unit_of
 from yuzen.formats.periods import DAYS_IN, MONTHS_IN, Grain, Unit, minutes
 from yuzen.rules.language.period_names import period_named
-
-if TYPE_CHECKING:
-    from yuzen.rules.marks import Marks
-    from yuzen.rules.quantities.context import QuantityContext, TimeBefore
-    from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.marks import Marks
+from yuzen.rules.quantities.context import QuantityContext, TimeBefore
+from yuzen.rules.quantities.fields import Field, Number
 
 DAY_MINUTES: Final = 24 * 60  # minutes
 
@@ -37,6 +33,7 @@ class Ago:
         """How many units."""
         if self.count is None:
             return 1
+        # A million years are beyond every date; the bound keeps the arithmetic within 64 bits.
         return int(np.clip(self.count.values(view), 0, 1e6))
 
 
@@ -48,6 +45,7 @@ def grain_along(marks: Marks) -> Grain | None:
     grain = marks.grains.get(marks.along)
     if grain is not None:
         return grain
+    # Dates that all fall on the first of a month are months, as an analyst writes them.
     if unit_of(dates) == "month":
         return Grain("month", marks.calendar)
     return Grain("day", marks.calendar)
@@ -60,6 +58,7 @@ def tells_time(column: str, marks: Marks) -> bool:
     dates, _ = codes_of(marks.columns[marks.along])
     values, _ = codes_of(marks.columns[column])
     pairs = np.unique(np.stack([dates, values]), axis=1)
+    # One value for each date: the column repeats what the date says.
     return bool(len(np.unique(dates)) == pairs.shape[1])
 
 
@@ -92,6 +91,7 @@ def earlier_marks(ago: TimeBefore, count: int, marks: Marks, lines: Codes) -> Co
         periods, wanted = periods * DAY_MINUTES + clock, wanted * DAY_MINUTES + clock
     low = min(int(periods.min()), int(wanted.min()))
     span = max(int(periods.max()), int(wanted.max())) - low + 1
+    # Line and period in one integer, so that one sorted search finds the mark on the same line.
     keys, asked = lines[there] * span + periods - low, lines[there] * span + wanted - low
     order = np.argsort(keys, kind="stable")
     place = np.minimum(np.searchsorted(keys[order], asked), len(order) - 1)

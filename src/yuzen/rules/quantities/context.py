@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Protocol, TypeVar
+from collections.abc import Callable, Hashable
+from typing import Any, Protocol, TypeVar
 
-if TYPE_CHECKING:
-    from collections.abc import Callable, Hashable
-
-    from yuzen.arrays import Codes, Column, Floats
-    from yuzen.formats.periods import Unit
-    from yuzen.rules.peers.codes import Peers, SortedGroups
-    from yuzen.rules.peers.ranks import Sorted, Ties
+from yuzen.arrays import Codes, Column, Floats
+from yuzen.formats.periods import Unit
+from yuzen.rules.peers.codes import Peers, SortedGroups
+from yuzen.rules.peers.ranks import Sorted, Ties
 
 AnyQuantity = TypeVar("AnyQuantity")
 

@@ -1,20 +1,16 @@
 """The quantities that are made of no others: numbers, and columns by their names."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, field
 from math import isfinite
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.language.words import written
-
-if TYPE_CHECKING:
-    from yuzen.arrays import Floats
-    from yuzen.rules.quantities.context import QuantityContext
+from yuzen.rules.quantities.context import QuantityContext
 
 LARGEST_WRITTEN: Final = (
     1e18  # larger numbers, and smaller than its inverse, are not written in rules

@@ -8,7 +8,7 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any, Literal, TypeAlias
+from typing import Any, Literal, TypeAlias
 
 import numpy as np
 
@@ -18,11 +18,9 @@ from yuzen.formats.number_text import plain
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.ranks import RANKS
 from yuzen.rules.peers.sequences import moving_average, running_total
+from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.context import QuantityContext
 from yuzen.rules.quantities.fields import Field, Number
-
-if TYPE_CHECKING:
-    from yuzen.rules.quantities.ago import Ago
-    from yuzen.rules.quantities.context import QuantityContext
 
 
 @dataclass(frozen=True)
@@ -82,6 +80,7 @@ class Summary:
         return completed(self.of, view.subject)
 
     def _groups(self, view: QuantityContext[Quantity], of: Quantity) -> Floats:
+        # Words and dates can be counted, though they cannot be summed.
         if self.kind == "count" and isinstance(of, Field):
             column = view.column(of.name)
             if isinstance(column, Text):
@@ -158,7 +157,9 @@ class Derived:
             return values - view.before(values, self.ago)
         if self.kind == "running total":
             return running_total(values, view.sequence())
+        # A running share ends at 100% in each sequence, so its whole is the sequence's.
         whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
+        # A share of nothing is unknown, not infinite.
         whole = np.where(whole == 0, np.nan, whole)
         if self.kind == "share":
             return values / whole
@@ -246,6 +247,7 @@ class Arithmetic:
             return left - right
         if self.sign == "*":
             return left * right
+        # IEEE 754 would give infinity, which compares; a division by zero is unknown here.
         return left / np.where(right == 0, np.nan, right)
 
 

@@ -1,10 +1,11 @@
 """What a quantity is made of."""
 
-from __future__ import annotations
-
+from collections.abc import Iterator, Mapping
+from collections.abc import Set as AbstractSet
 from math import inf, nan
-from typing import TYPE_CHECKING, SupportsFloat
+from typing import SupportsFloat
 
+from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
@@ -18,12 +19,6 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
 )
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
-    from collections.abc import Set as AbstractSet
-
-    from yuzen.rules.quantities.ago import Ago
 
 
 def inside(quantity: Quantity) -> Iterator[Quantity]:
@@ -67,6 +62,7 @@ def in_reverse(low: Quantity, high: Quantity, parameters: Mapping[str, float]) -
     ...     Field("v")), {})
     (True, True)
     """
+    # Of one and the same quantity the percentages can be compared, though its sign is not known.
     if isinstance(low, Percent) and isinstance(high, Percent) and low.of == high.of:
         return low.percent > high.percent
     first, last = constant(low, parameters), constant(high, parameters)

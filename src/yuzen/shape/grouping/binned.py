@@ -1,16 +1,11 @@
 """Rows in the bins of a plan, and what the marks have of those."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from yuzen.shape.plan.bins import CutColumn, outside_told
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.columns import Columns
-
-if TYPE_CHECKING:
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows
+from yuzen.sources.rows import Rows
 
 
 def in_bins(rows: Rows, plan: Plan) -> tuple[Rows, CutColumn | None]:

@@ -1,20 +1,14 @@
 """The rows behind marks: by category in drawn order, by series, and by what totals are made of."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yuzen.arrays import Codes, Floats
 from yuzen.rules.marks import REST_MARK
-
-if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
-    from yuzen.arrays import Codes, Floats
-    from yuzen.shape.grouping.groups import Groups
-    from yuzen.shape.grouping.measures import Grouped
+from yuzen.shape.grouping.groups import Groups
+from yuzen.shape.grouping.measures import Grouped
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Column, Dates, Text, codes_of, kind_of
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from yuzen.formats.periods import Grain
+from yuzen.formats.periods import Grain
 
 FIRST_ROWS: Final = 10_000
 
@@ -31,6 +29,7 @@ class Groups:
         first = _first_rows(codes, count)
         there = np.flatnonzero(first < len(codes))
         there = there[np.argsort(first[there])]
+        # Codes that are numbered by first appearance already are the common case, and are kept.
         if len(there) == count and np.all(there[:-1] < there[1:]):
             return cls(codes, first, column[first])
         place = np.zeros(count, dtype=np.intp)
@@ -50,6 +49,8 @@ class Groups:
         mixed = np.zeros(len(self), dtype=bool)
         grouped = self.codes >= 0
         group_codes = self.codes[grouped]
+        # A group is mixed if one of its rows differs from its first row; no group is looked at by
+        # itself.
         mixed[group_codes[codes[grouped] != codes[self.first][group_codes]]] = True
         return mixed
 
@@ -83,9 +84,11 @@ class Groups:
             panels_there, of = np.unique(own_panels, return_inverse=True)
             place[others] = len(drawn) + of
             firsts = np.full(len(panels_there), len(self.codes), dtype=np.intp)
+            # The rest is first named where the first of its categories is.
             np.minimum.at(firsts, of, self.first[others])
             first = np.append(first, firsts)
             names = joined([names, Text.of([rest] * len(panels_there))])
+        # Code −1 indexes the last place, which is −1 again.
         return Groups(np.append(place, -1)[self.codes], first, names)
 
     def crossed(self, other: Groups) -> tuple[Groups, Codes]:
@@ -94,6 +97,7 @@ class Groups:
         Pieces stand in the order of these groups, then of the others; only those that have rows.
         """
         both = (self.codes >= 0) & (other.codes >= 0)
+        # One integer for the pair; `unique` then sorts by this group first, by the other second.
         codes = np.where(both, self.codes * len(other) + other.codes, -1)
         used, first, place = np.unique(codes, return_index=True, return_inverse=True)
         if len(used) and used[0] < 0:

@@ -1,22 +1,16 @@
 """The numbers of marks: each measure of the rows behind them, and shares of all of them."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
 
 import numpy as np
 
+from yuzen.arrays import Codes, Column
 from yuzen.rules.marks import ITEM_MARK, REST_MARK
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Derived
+from yuzen.shape.grouping.grouped_rows import GroupedRows
 from yuzen.shape.grouping.measures import Grouped, shares_among
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.arrays import Codes, Column
-    from yuzen.shape.grouping.grouped_rows import GroupedRows
-    from yuzen.shape.plan.plan import Plan
+from yuzen.shape.plan.plan import Plan
 
 
 def measured(
@@ -43,6 +37,7 @@ def measured(
     panels = np.zeros(len(items), dtype=np.intp) if peers.codes is None else peers.codes
     for name in shares:
         parts = np.asarray(columns[name], dtype=float)
+        # The whole is of items and the rest: totals would count everything twice.
         whole = np.bincount(panels, np.where(items, np.nan_to_num(parts), 0.0), peers.count)
         columns[name] = shares_among(parts, whole[panels].astype(float))
     return columns

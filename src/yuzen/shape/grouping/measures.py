@@ -1,8 +1,6 @@
 """Measures: quantities whose peers are the rows behind one mark."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -25,13 +23,10 @@ from yuzen.rules.quantities.numbers import (
     Summary,
 )
 from yuzen.rules.quantities.structure import adds_up
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import holds_words
 
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.cells import RowColumn
 NOBODY = Number(0)
 
 
@@ -99,6 +94,7 @@ class Grouped:
 
     def __init__(self, rows: EvaluationData, codes: Codes, count: int) -> None:
         self._count = count
+        # Rows of no group get one of their own, which is cut off again from every answer.
         self._all = not len(codes) or int(codes.min()) >= 0
         if self._all:
             peers = Peers(codes, count)
@@ -125,11 +121,13 @@ class Grouped:
             measure = measure.of
         view = self._facts.view(NOBODY, ("group",))
         with np.errstate(all="ignore"):
+            # A total over no rows is 0 in NumPy, and missing for an analyst.
             if isinstance(measure, Summary):
                 empty = self._peers.sizes(len(view)) == 0
                 return np.where(empty, np.nan, measure.groups(view))[: self._count]
             values = measure.values(view)
         groups = np.full(self._peers.count, np.nan)
+        # A measure has one number for each row of a group, the same one; any of them will do.
         groups[self._peers.codes] = values
         return groups[: self._count]
 

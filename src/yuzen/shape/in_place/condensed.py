@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.errors import make_error
 from yuzen.rules.peers.decimals import decimal_places
 from yuzen.rules.quantities.fields import Field, Number
@@ -22,17 +25,13 @@ from yuzen.rules.quantities.numbers import (
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.in_place.expressions import Expressions, NotSaidError
 from yuzen.shape.plan.period_columns import earliest, latest
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn, cells_of, number_in
 from yuzen.sources.columns import numbers_of
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-    from collections.abc import Set as AbstractSet
-
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
-    from yuzen.arrays import Floats
-    from yuzen.shape.plan.plan import Plan
 
 WEIGHT = "rows behind it"
 FIRST_ROW = "first row"
@@ -79,6 +78,7 @@ class Condensed:
                     "data-number", f"{column} must hold numbers, but some rows hold words."
                 )
         columns = dict(given)
+        # Databases differ in how they name the square root, and NumPy has one.
         columns |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
         columns |= {
             name: _on_paper(numbers_of(given[name], name), sample[of])
@@ -101,6 +101,7 @@ def _on_paper(sums: Floats, first: RowColumn) -> Floats:
     if not places:
         return sums
     rounded = np.round(sums, places)
+    # A sum that is off by more than rounding has decimals that the first rows did not show.
     return np.where(np.abs(rounded - sums) > SLIGHT_SHARE * 10.0**-places, sums, rounded)
 
 
@@ -128,6 +129,7 @@ class Condensing:
         if isinstance(measure, Distinct):
             self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
             return measure
+        # The rows of one group are counted by the database; over marks the counts are added up.
         if isinstance(measure, RowCount):
             return Summary("total", Field(WEIGHT))
         if isinstance(measure, Arithmetic):
@@ -159,9 +161,11 @@ class Condensing:
             part = self._part(summary, sql.func.sum(number))
             column = self.expressions.facts.name(of.name) if isinstance(of, Field) else None
             if column in self.expressions.columns:
+                # Only plain columns have decimals that can be told; of an expression nobody knows.
                 self.sums[part.name] = str(column)
             return Summary("total", part)
         if summary.kind == "average":
+            # An average of averages would be wrong, so a total and a count come back instead.
             total = self._part(Summary("total", of), sql.func.sum(number))
             count = self._part(Summary("count", of), sql.func.count(number))
             return Arithmetic(Summary("total", total), "/", Summary("total", count))
@@ -179,6 +183,7 @@ class Condensing:
                 )
             )
             return Summary("highest", self._part(summary, sql.func.avg(middle)))
+        # Two passes: the sum of squares less the square of the sum would cancel out.
         away = sql.func.sum((place.number - place.average) * (place.number - place.average))
         part = self._part(summary, away / sql.func.nullif(sql.func.count(place.number) - 1, 0))
         self.roots.append(part.name)
@@ -235,6 +240,7 @@ def condensed(
     placed: dict[Quantity, Placed] = {}
     spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
     of = in_order(plan)
+    # Medians of several groups cannot be put together from the medians of each.
     if of and not plan.one_group_a_mark:
         return None
     try:
@@ -278,6 +284,7 @@ def _grouped(
     selected += [element.label(name) for name, element in condensing.elements.items()]
     selected.append(sql.func.count().label(WEIGHT))
     if order is not None:
+        # Groups come back in the order in which the rows first name them.
         selected.append(sql.func.min(order).label(FIRST_ROW))
     selected += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
     grouped = sql.select(*selected).where(*kept).group_by(*key_columns)
@@ -319,6 +326,7 @@ def _placed(
         number = expressions.number(quantity)
         selected += [
             number.label(f"number {place}"),
+            # Missing numbers are placed last, so that the places of the others begin at 1.
             sql.func.row_number()
             .over(partition_by=keys, order_by=(sql.case((number.is_(None), 1), else_=0), number))
             .label(f"place {place}"),
@@ -342,4 +350,5 @@ def _placed(
 def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
+    # SQLite keeps words in a column of numbers and adds them up as 0, without a word.
     return sql.func.max(sql.case((sql.func.typeof(column) == "text", 1), else_=0))

@@ -8,12 +8,14 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.rules import truth
+from yuzen.rules.conditions import Test
 from yuzen.rules.names import in_quantities
 from yuzen.shape.grouping.measures import check_measures, implied_words, row_facts
 from yuzen.shape.in_place.condensed import WEIGHT, condensed
 from yuzen.shape.in_place.expressions import Expressions, NotSaidError, one_of, plain_values
 from yuzen.shape.keep import called_in, check_keep
 from yuzen.shape.plan.choices import Keep
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import column_from
 from yuzen.sources.columns import Columns, numbers_of
 from yuzen.sources.rows import Rows
@@ -21,8 +23,6 @@ from yuzen.sources.rows import Rows
 if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement, Select
 
-    from yuzen.rules.conditions import Test
-    from yuzen.shape.plan.plan import Plan
     from yuzen.sources.sql.relation import Relation
 
 
@@ -33,9 +33,11 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     check_measures(plan.measures, expressions.facts)
     try:
         kept = _kept(relation, plan, expressions)
+    # What SQL cannot say with the same meaning is done here, on the rows.
     except NotSaidError:
         return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
     plan = replace(plan, keep=Keep())
+    # SQLite alone lets a column of numbers hold words.
     loose = relation.dialect == "sqlite"
     grouping = condensed(
         plan,
@@ -87,6 +89,8 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
             [base] = plan.periods.in_rows([name])
             if (values := relation.distinct_values(base)) is None:
                 return None
+            # The condition is judged on the different values, by the same code as elsewhere; the
+            # database then compares with those.
             columns = Columns(plan.periods.with_columns({base: column_from(values, base)}))
             facts = row_facts(columns, replace(plan, category=base), relation.column_names)
             return plain_values(values, test.holds(facts) == truth.TRUE)

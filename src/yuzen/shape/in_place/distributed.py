@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -10,14 +11,12 @@ from yuzen.errors import external_call, make_error
 from yuzen.release import VERSION
 from yuzen.shape.in_place.condensed import WEIGHT, in_order
 from yuzen.shape.in_place.file_set import grouped_by_engine
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import concatenated, in_own_order
 from yuzen.sources.rows import Rows
+from yuzen.sources.sets.distributed import DistributedFiles
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.sets.distributed import DistributedFiles
     from yuzen.sources.sets.file_set import FileSet
 
 
@@ -42,6 +41,7 @@ def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows,
             return None
         results.append(groups)
     remainder = results[0][1]
+    # One file was grouped and another only read: their parts cannot be put together.
     if any(other != remainder for _, other in results):
         return None
     return _merged([rows for rows, _ in results], plan.keys(distributed.column_names)), remainder
@@ -70,6 +70,7 @@ def _merged(parts: Sequence[Rows], keys: Sequence[str]) -> Rows:
         name: concatenated([part.columns[name] for part in parts], name) for name in first.columns
     }
     weights = np.concatenate([part.weights for part in parts if part.weights is not None])
+    # A column is whole only if it is so in every file.
     whole = frozenset.intersection(*(part.whole or frozenset() for part in parts))
     ordered = in_own_order({**columns, WEIGHT: weights}, keys)
     weights = np.asarray(ordered[WEIGHT])

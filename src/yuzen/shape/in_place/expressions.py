@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, Protocol
 
+from yuzen.arrays import Bools
 from yuzen.rules.claims.base import SqlSubject
 from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent, Quantity
 from yuzen.sources.cells import is_missing
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
     from sqlalchemy.sql import ColumnElement
-
-    from yuzen.arrays import Bools
-    from yuzen.rules.evaluation_data import EvaluationData
 
 
 class NotSaidError(Exception):
@@ -69,6 +67,7 @@ class Expressions:
             raise NotSaidError
         left, right = self.number(quantity.left), self.number(quantity.right)
         if quantity.sign == "/":
+            # Databases raise, give infinity or NULL; here a division by zero is missing.
             return left / sql.func.nullif(right, 0.0)
         return {"+": left + right, "-": left - right, "*": left * right}[quantity.sign]
 
@@ -96,6 +95,7 @@ class Expressions:
         if name in self.facts.parameters:
             return sql.literal(float(self.facts.parameters[name]), sql.Double)
         self.facts.numbers(name)  # says what is wrong with one that holds none
+        # Whole numbers divided in SQL would be cut to whole numbers.
         return AsDouble(self.columns[name])
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
@@ -126,6 +126,7 @@ class Expressions:
 
 def one_of(column: ColumnElement[Any], values: Sequence[Any]) -> ColumnElement[bool]:
     """Whether a column has one of some values, unknown where it is missing; None is missing."""
+    # `in (NULL)` is never true in SQL.
     if None in values:
         return column.is_(None) | one_of(column, [value for value in values if value is not None])
     if not values:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yuzen.shape.in_place.database import grouped_by_database
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.rows import Rows
 
 if TYPE_CHECKING:
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows
     from yuzen.sources.sets.file_set import FileSet
 
 

@@ -1,19 +1,14 @@
 """The rows that a plan needs of a source, grouped where they are if the source can group them."""
 
-from __future__ import annotations
-
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from yuzen.shape.in_place.subsets import SourceSubset
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan.choices import Keep
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import in_own_order
+from yuzen.sources.rows import Rows, Source
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
-
-if TYPE_CHECKING:
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows, Source
 
 
 def gathered(source: Source, plan: Plan) -> tuple[Rows, Plan]:
@@ -56,13 +51,16 @@ def _read(source: Source, plan: Plan) -> tuple[Rows, Plan]:
     rows = source.rows(plan.wanted(source.column_names))
     if isinstance(source, ConcatenatedFiles) and len(source.files) > 1:
         return replace(
-            rows, columns=in_own_order(rows.columns, plan.keys(source.column_names))
+            # Files have no order among one another, so which is read first must not matter.
+            rows,
+            columns=in_own_order(rows.columns, plan.keys(source.column_names)),
         ), plan
     return rows, plan
 
 
 def _of_subset(subset: SourceSubset, plan: Plan) -> tuple[Rows, Plan]:
     """What the subset holds or, for a plan that needs more, what its source makes of it."""
+    # A plan that differs in what it keeps only asks for a part of what is held.
     if replace(plan, keep=subset.plan.keep) == subset.plan:
         return subset.held, subset.remainder
     return gathered(subset.source, plan)

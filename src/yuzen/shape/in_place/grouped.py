@@ -1,19 +1,13 @@
 """Sources that group their rows where they are, and how each does."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 from yuzen.shape.in_place.database import grouped_by_database
 from yuzen.shape.in_place.distributed import grouped_by_workers
 from yuzen.shape.in_place.file_set import grouped_by_engine
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.rows import Rows, Source
 from yuzen.sources.sets.distributed import DistributedFiles
 from yuzen.sources.sets.file_set import FileSet
 from yuzen.sources.sql.database import Database
-
-if TYPE_CHECKING:
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows, Source
 
 
 def grouped(source: Source, plan: Plan) -> tuple[Rows, Plan] | None:

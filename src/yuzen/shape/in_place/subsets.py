@@ -1,14 +1,10 @@
 """A source for each value of a column, whose rows were read, or grouped, once for all values."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from yuzen.shape.plan.plan import Plan
-    from yuzen.sources.rows import Rows, Source
-    from yuzen.sources.wanted import Wanted
+from yuzen.shape.plan.plan import Plan
+from yuzen.sources.rows import Rows, Source
+from yuzen.sources.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)

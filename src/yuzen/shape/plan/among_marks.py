@@ -1,9 +1,8 @@
 """Measures that compare marks: change, running share, rank, moving average of others."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
@@ -11,16 +10,12 @@ from yuzen.arrays import Bools, Floats, sequence_of
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
+from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary
 from yuzen.rules.quantities.structure import inside, of_marks
+from yuzen.shape.plan.plan import Plan
 from yuzen.sources.wanted import by_fold, column_name
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.rules.marks import Marks
-    from yuzen.shape.plan.plan import Plan
 
 
 def parted(
@@ -33,6 +28,7 @@ def parted(
     YuzenError (brief-measure) for measures that speak of themselves.
     """
     waiting = {name: measure for name, measure in measures.items() if of_marks(measure)}
+    # A measure that uses one of marks is one of marks, however long the chain is.
     while more := {n: m for n, m in measures.items() if n not in waiting and _spoken(m, waiting)}:
         waiting |= more
     rows = {name: measure for name, measure in measures.items() if name not in waiting}
@@ -54,6 +50,7 @@ class _Leaves:
         if isinstance(quantity, Field):
             return self._named(quantity)
         of_column = isinstance(quantity, Summary) and quantity.of is not None
+        # A summary of a column is worked out from the rows; one of a measure compares marks.
         if of_column and quantity.kind != "overall" and not self._of_measures(quantity.of):  # type: ignore[union-attr]
             return self._leaf(str(quantity), quantity)
         if isinstance(quantity, Distinct | RowCount):
@@ -126,6 +123,8 @@ def sizes_among(marks: Marks, name: str, plan: Plan) -> Floats:
     for other, measure in plan.formulas.peer_columns.items():
         asked = measure
         if other == name and isinstance(measure, Derived) and measure.kind.startswith("running"):
+            # Ordered by a running total its own order would be needed first, so what it runs over
+            # is taken.
             asked = measure.of
         numbers = _values(marks, other, asked, plan)
         if other == name:

@@ -71,8 +71,10 @@ class Bins:
             edges = _dated_edges(known, self.count or 1)
         else:
             edges = np.histogram_bin_edges(known, self.count or 1)
+        # The lower edge belongs to its bin, the upper one to the next.
         places = np.searchsorted(edges, values, side="right") - 1.0
         if self.width is None:
+            # Only the last bin has its upper edge too: nothing comes after it.
             places[values == edges[-1]] = len(edges) - 2
         return np.where((places < 0) | (places > len(edges) - 2), np.nan, places), edges
 
@@ -146,6 +148,8 @@ def _even_edges(values: Floats, width: float, name: str) -> Floats:
     if not len(values):
         return np.array([0.0, width])
     first, last = (
+        # One bin more at both ends, as a division may round across an edge; they are cut off again
+        # below.
         float(np.floor(values.min() / width)) - 1,
         float(np.floor(values.max() / width)) + 2,
     )
@@ -154,6 +158,7 @@ def _even_edges(values: Floats, width: float, name: str) -> Floats:
             f"{name} reaches from {values.min():g} to {values.max():g}: too many bins of {width:g}."
         )
         raise make_error("brief-grain", message, key=("chart", "grain"))
+    # Multiples of 0.1 are rounded to one decimal: 3 × 0.1 is 0.30000000000000004 otherwise.
     decimals = max(0, -int(Decimal(repr(width)).as_tuple().exponent))
     edges = np.round(np.arange(first, last + 1) * width, min(decimals, 15))
     begin = np.searchsorted(edges, values.min(), side="right") - 1
@@ -173,6 +178,7 @@ def _dated_edges(moments: Floats, count: int) -> Floats:
     first, last = np.floor(moments.min() / DAY_SECONDS), np.floor(moments.max() / DAY_SECONDS) + 1
     days = np.linspace(first, last, count + 1)
     if last - first >= count:
+        # Bins of whole days, as long as there are days enough.
         days = np.round(days)
     return np.round(days * DAY_SECONDS)
 

@@ -1,16 +1,11 @@
 """What a plan chooses: which rows count, which marks are drawn, and in which order."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
+from yuzen.rules.conditions import Condition
 from yuzen.rules.names import Names, in_conditions
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-
-    from yuzen.rules.conditions import Condition
 
 Way: TypeAlias = Literal[
     "largest first", "smallest first", "by name", "as given", "in time", "listed"

@@ -1,9 +1,7 @@
 """Columns that rows do not have and dates give: the year, the quarter, the day of the week."""
 
-from __future__ import annotations
-
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -15,9 +13,6 @@ from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import RowColumn, concatenated
 from yuzen.sources.columns import column_of
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Mapping, Sequence
 
 
 @dataclass(frozen=True)
@@ -154,9 +149,11 @@ class DateColumns:
             return _column(period.of, self.column_names, written)
         same = [name for name in self.column_names if name.casefold() == period.unit]
         date_columns = self.all()
+        # A column named month that holds dates is what "month" means.
         if same and same[0] in date_columns:
             return same[0]
         date_names = [name for name in self.along if name in date_columns] or list(date_columns)
+        # Of several columns of dates, the one that the chart runs along is meant.
         if len(date_names) == 1 or (date_names and date_names[0] in self.along):
             return date_names[0]
         if not date_names:

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
+from yuzen.formats.periods import Grain
 from yuzen.rules.names import Names, OverallAsked, in_quantities
 from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.numbers import Quantity
+from yuzen.shape.plan.bins import Bins
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.sources.wanted import Wanted, by_fold
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-    from collections.abc import Set as AbstractSet
-
-    from yuzen.formats.periods import Grain
-    from yuzen.rules.quantities.numbers import Quantity
-    from yuzen.shape.plan.bins import Bins
 
 
 @dataclass(frozen=True)
@@ -113,6 +110,7 @@ class Plan:
         return frozenset(
             name
             for name in others
+            # Only totals that nobody wrote down: a measure of the brief stays what it is.
             if name.casefold() in spoken and self.formulas.texts[name] == f"total of {Field(name)}"
         )
 

@@ -1,16 +1,15 @@
 """A plan with every name resolved against those of the rows."""
 
-from __future__ import annotations
-
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import Condition, about, all_tests, with_subject
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName
+from yuzen.rules.names import OverallAsked
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
@@ -19,11 +18,6 @@ from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
 from yuzen.sources.wanted import by_fold, column_name
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping, Sequence
-
-    from yuzen.rules.names import OverallAsked
 
 
 def resolved(
@@ -44,6 +38,7 @@ def resolved(
             if written
         ),
     )
+    # All names are looked at before anything is refused: an analyst mends them in one go.
     faults = [fault for written, what in asked for fault in _missing(written, column_names, what)]
     try:
         value, measures = _measures(plan, column_names)
@@ -56,6 +51,7 @@ def resolved(
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
     computed = {**rows, **peer_columns}
+    # The text as it was written, where there is one; parts that were split off print themselves.
     texts = {name: str(measures.get(name, measure)) for name, measure in computed.items()}
     counted = {name: counts_behind(measure) for name, measure in rows.items()}
     kept = _kept(plan, value, measures[value], column_names, date_columns)
@@ -166,6 +162,7 @@ def _measures(plan: Plan, column_names: Sequence[str]) -> tuple[str, dict[str, Q
     known = by_fold((*measures, *plan.parameters, *told_apart))
     spoken = by_fold(plan.names.numbers)
     for fold, column in sorted(by_fold(column_names).items()):
+        # A bare name in a rule is the total of that column, unless it is something else.
         if fold in spoken and fold not in known:
             measures[column] = Summary("total", Field(column))
     return value, {
@@ -210,6 +207,7 @@ def _value(
 
     A column's exact name comes before what it could mean as a quantity: 2024, average, a-b.
     """
+    # Exact names first: a column may be called "top 3".
     if written in plan.measures:
         return written, plan.measures[written]
     if written in column_names:
@@ -262,6 +260,7 @@ def _kept(
         condition = _of_dates(condition, plan, column_names, date_columns)
     if condition is None or all(test.subject is not None for test in all_tests(condition)):
         return condition
+    # The chart's value is a total of one column, so `keep = "above 100"` can only mean that.
     if isinstance(measure, Summary) and isinstance(measure.of, Field):
         return with_subject(condition, measure.of)
     if value in column_names:

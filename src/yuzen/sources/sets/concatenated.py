@@ -1,18 +1,13 @@
 """Several files as one table, read one after the other."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
 
 from yuzen.errors import make_error
 from yuzen.sources.bounds import MAX_FILE_BYTES, refuse_rows, refuse_unlike
 from yuzen.sources.cells import concatenated
+from yuzen.sources.files import File
 from yuzen.sources.rows import Rows
-
-if TYPE_CHECKING:
-    from yuzen.sources.files import File
-    from yuzen.sources.wanted import Wanted
+from yuzen.sources.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,6 +50,7 @@ class ConcatenatedFiles:
             name: concatenated([part.columns[name] for part in parts], name)
             for name in wanted.names
         }
+        # What every file says alike is said once.
         remarks = dict.fromkeys(remark for part in parts for remark in part.remarks)
         all_rows = Rows(columns, self.column_names, remarks=tuple(remarks))
         refuse_rows(len(all_rows), self.called)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, ClassVar
 
+from yuzen.sources.rows import Rows
+from yuzen.sources.wanted import Wanted
+
 if TYPE_CHECKING:
     from concurrent.futures import Executor
 
-    from yuzen.sources.rows import Rows
     from yuzen.sources.sets.file_set import FileSet
-    from yuzen.sources.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)

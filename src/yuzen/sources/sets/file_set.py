@@ -3,30 +3,27 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
+from pathlib import Path
+from typing import Any, ClassVar, TypeAlias
 
 from yuzen.errors import YuzenError, make_error
 from yuzen.sources.bounds import distinct_names
 from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import TEXTS, ending_of
+from yuzen.sources.file_format import Format
 from yuzen.sources.files import file_errors
+from yuzen.sources.rows import Rows
+from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sql import engine
 from yuzen.sources.sql.database import Database
 from yuzen.sources.text.delimited import Delimited
 from yuzen.sources.typed.date_cells import date_columns, looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
-
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-    from pathlib import Path
-
-    from yuzen.sources.file_format import Format
-    from yuzen.sources.rows import Rows
-    from yuzen.sources.sets.concatenated import ConcatenatedFiles
-    from yuzen.sources.wanted import Wanted
+from yuzen.sources.wanted import Wanted
 
 Kinds: TypeAlias = tuple[
     tuple[str, str], ...
@@ -129,6 +126,8 @@ class FileSet:
         kinds = self._kinds(wanted)
         if kinds is None:
             return None
+        # The first lines may be whole where a later one is not; only then is it read again as
+        # decimals.
         for kinds_tried in (kinds, _as_floats(kinds)):
             if kinds_tried not in self._tables:
                 self._tables[kinds_tried] = self._read(kinds_tried)
@@ -153,6 +152,7 @@ class FileSet:
     def _kinds(self, wanted: Wanted) -> Kinds | None:
         """The wanted columns with their types; None where DuckDB would read one otherwise."""
         first = self._texts[0]
+        # DuckDB skips lines, not records, so a name over two lines would shift the heading.
         if first.encoding not in {"utf-8", "utf-8-sig"} or "\n" in "".join(first.heading.cells):
             return None
         if self.format.decimal == "," or any(
@@ -175,6 +175,8 @@ class FileSet:
             kind = None if pointed else _number_kind(cells)
             words = name in wanted.counted and any(_is_word(cell) for cell in cells)
             return "words" if words else kind
+        # Names that look like numbers or dates get their meaning from all rows, which we read
+        # ourselves.
         if looks_dated(cells) or all(map(is_plain, cells[:PROBED_CELLS])):
             return None
         return "words"

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 from urllib.parse import quote
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from sqlalchemy import URL
 
 IN_FILES: Final = {"sqlite", "duckdb"}
@@ -42,6 +41,7 @@ _LOOKS_UP: Final = {  # what tells of tables and columns
 def closed(url: URL, file: Path) -> tuple[URL, dict[str, Any]]:
     """The URL of a database in a file, and options that open it read only and alone."""
     if url.get_backend_name() == "duckdb":
+        # What a URL says of its own (extensions, other files) is dropped.
         return url.set(database=str(file), query={}), {"read_only": True, "config": DUCKDB}
     return url.set(
         database=f"file:{quote(str(file.resolve()))}", query={"mode": "ro", "uri": "true"}
@@ -52,6 +52,7 @@ def close_off(connection: Any, _: object) -> None:  # noqa: ANN401 - of whatever
     """Let a connection to SQLite read and nothing else: no other file, no extension, no change."""
     if isinstance(connection, sqlite3.Connection):
         connection.set_authorizer(_allowed)
+        # One value may otherwise fill the memory: randomblob(2000000000).
         connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LONGEST_VALUE)
 
 
@@ -63,4 +64,5 @@ def _allowed(action: int, first: str | None, second: str | None, *_: str | None)
         return sqlite3.SQLITE_OK
     if action == sqlite3.SQLITE_PRAGMA and (first or "").casefold() in _LOOKS_UP:
         return sqlite3.SQLITE_OK
+    # All that is not known to read is refused, new kinds of statements among it.
     return sqlite3.SQLITE_DENY

@@ -10,11 +10,10 @@ from typing import TYPE_CHECKING, Any, ClassVar
 from yuzen.errors import make_error
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
+from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine
-
-    from yuzen.sources.wanted import Wanted
 
 
 @dataclass(frozen=True, eq=False)

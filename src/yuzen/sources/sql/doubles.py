@@ -1,7 +1,5 @@
 """A number of whatever type as one of double precision, in the words of each database."""
 
-from __future__ import annotations
-
 from typing import Any
 
 import sqlalchemy as sql

@@ -6,6 +6,7 @@ import atexit
 import os
 import shutil
 import tempfile
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -15,8 +16,6 @@ from yuzen.sources.files import file_errors
 from yuzen.sources.sql.relation import PLACE
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
     from sqlalchemy import Engine
 
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
@@ -52,11 +51,14 @@ def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
         "threads": str(min(os.cpu_count() or 1, 8)),
         "temp_directory": str(spill),
         "max_temp_directory_size": MOST_SPILLED,
+        # Groups are put in an order of their own afterwards; keeping the rows' order would cost
+        # memory.
         "preserve_insertion_order": "false",
     }
     engine = sql.create_engine(
         "duckdb:///:memory:",
         poolclass=sql.QueuePool,
+        # One connection: an engine in memory is another database for each.
         pool_size=1,
         max_overflow=0,
         connect_args={"config": config},
@@ -65,6 +67,7 @@ def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
     def prepare(connection: Any, _: object) -> None:  # noqa: ANN401 - the driver's own
         make(connection)
         allowed = ", ".join(_text(str(path)) for path in paths)
+        # Closed only now, as the view over the files has to be made first.
         for statement in (f"set allowed_paths = [{allowed}]", *CLOSED):
             connection.execute(statement)
 
@@ -133,8 +136,10 @@ def _text(word: str) -> str:
 
 def _meant(name: str, kind: str) -> str:
     if kind in {"DOUBLE", "FLOAT"}:
+        # DuckDB holds NaN for larger than everything; here it is missing.
         return f"nullif({quoted(name)}, 'nan'::{kind})"
     if kind == "TIMESTAMP WITH TIME ZONE":
+        # Told in UTC and without its zone, whatever the machine's is.
         return f"make_timestamp(epoch_us({quoted(name)}))"
     return quoted(name)
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
@@ -15,9 +17,6 @@ from yuzen.sources.sql.closed import IN_FILES, close_off, closed
 from yuzen.sources.sql.refusals import refusal
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-    from pathlib import Path
-
     from sqlalchemy import URL, Connection, Engine
 
 
@@ -56,6 +55,7 @@ class Link:
         connect: dict[str, Any] = {}
         url = self.url
         if url.get_backend_name() in IN_FILES:
+            # SQLite and DuckDB would make a new, empty database of a misspelt name.
             file = self.folder / (url.database or "")
             if not url.database or not file.is_file():
                 raise make_error(
@@ -64,6 +64,7 @@ class Link:
             url, connect = closed(url, file)
         driver = url.drivername if re.fullmatch(r"[\w+]+", url.drivername) else "such a database"
         with external_call("data-extra", f"There is no driver installed for {driver}: {{reason}}."):
+            # No connection outlives its question, so nothing is left open in a notebook.
             engine = sql.create_engine(url, poolclass=sql.NullPool, connect_args=connect)
         sql.event.listen(engine, "connect", close_off)
         return engine
@@ -95,6 +96,7 @@ class Link:
             return
         with engine.connect() as connection:
             yield connection
+            # Whatever a query tried to change is undone.
             connection.rollback()
 
     def _without_secrets(self, text: str) -> str:

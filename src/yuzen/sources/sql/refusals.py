@@ -1,15 +1,11 @@
 """What databases say of a query they refuse, in the words of an analyst, with the line."""
 
-from __future__ import annotations
-
 import re
-from typing import TYPE_CHECKING, Final
+from collections.abc import Mapping
+from typing import Final
 
 from yuzen.errors import LONGEST_REASON_CHARACTERS
 from yuzen.sources.sql.statement import last_word, line_of
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
 
 REFUSED_WORDS: Final = (
     "The query needs more than its own database holds: files, addresses and extensions are "
@@ -63,6 +59,7 @@ def refusal(reason: str, query: str | None) -> str:
 
 def _unreadable(word: str, query: str) -> str:
     """Of a word that the database stumbles over; past the end where the query has no such word."""
+    # Those words are of the statement around the query: the query itself ended too early.
     if not word or word in {")", "LIMIT", "AS"} or word not in query:
         return _ends_early(query)
     return f"The query cannot be read near '{word[:40]}'{_on_line(word, query)}."

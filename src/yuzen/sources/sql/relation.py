@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -18,8 +19,6 @@ from yuzen.sources.sql.results import cells_in, is_dated, readable
 from yuzen.sources.sql.statement import one_statement
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from sqlalchemy import Connection, Engine, TableClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
@@ -73,6 +72,7 @@ class Relation:
 
         rows: Any
         if self.query is not None:
+            # On lines of its own, as the query may end with a comment.
             rows = sql.text(f"(\n{self._statement}\n) AS told")
         else:
             rows = self._named_table
@@ -190,6 +190,7 @@ class Relation:
             raise make_error(
                 "data-table", 'Name the table, as table = "..." under [data], or give a query.'
             )
+        # A table may have a point in its name, so the whole name is tried first.
         schema, _, name = self.table.rpartition(".")
         with self.link.asked(self.name) as connection:
             inspector = sql.inspect(connection)
@@ -204,6 +205,7 @@ class Relation:
     @cached_property
     def _statement(self) -> str:
         """The query as one statement, with every colon as a colon."""
+        # SQLAlchemy takes :name for a parameter, also inside a time such as '10:30'.
         return one_statement(self.query or "").replace(":", "\\:")
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -10,8 +11,6 @@ from yuzen.errors import YuzenError
 from yuzen.sources.cells import Cells, RowColumn, column_from
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from sqlalchemy import CursorResult
 
 

@@ -1,7 +1,5 @@
 """The query of a brief: one whole SELECT, checked before a database runs it."""
 
-from __future__ import annotations
-
 import re
 from typing import Final
 

@@ -1,20 +1,21 @@
 """Delimited text: encoding, delimiter, heading and notation, set or detected."""
 
-from __future__ import annotations
-
 import codecs
 import csv
 from collections import Counter
+from collections.abc import Iterable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final
+from pathlib import Path
+from typing import Final
 
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
+from yuzen.sources.file_format import Format
 from yuzen.sources.text import short_text
 from yuzen.sources.text.dialect import ReadColumns, TextDialect, TornError
 from yuzen.sources.text.headings import (
@@ -28,13 +29,7 @@ from yuzen.sources.text.headings import (
 )
 from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
 from yuzen.sources.typed.numerals import numeral, roles
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
-    from pathlib import Path
-
-    from yuzen.sources.file_format import Format
-    from yuzen.sources.wanted import Wanted
+from yuzen.sources.wanted import Wanted
 
 SAMPLE_BYTES: Final = 200_000  # bytes that are looked at before a file is read
 DELIMITERS: Final = (",", ";", "\t", "|")
@@ -91,6 +86,7 @@ class Delimited:
 
     def _columns(self, text: ReadColumns, wanted: Wanted) -> dict[str, RowColumn]:
         """Wanted numbers as numbers; all else, and mixed columns, as written."""
+        # "1.234" may be a thousand or a bit more than one, which only the whole column tells.
         numbers = wanted.numbers - self.pointed(wanted.numbers)
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which would be read with a point before decimals
@@ -138,6 +134,8 @@ class Delimited:
             if self._begins.startswith(mark):
                 return name
         try:
+            # An incremental decoder allows for a letter that is cut in two at the end of the
+            # sample.
             codecs.getincrementaldecoder("utf-8")().decode(self._begins)
         except UnicodeDecodeError:
             return "cp1252"
@@ -157,6 +155,7 @@ class Delimited:
                 width, often = widths.most_common(1)[0]
             else:
                 width, often = (1, 0)
+            # A sign that splits nothing is none, however regularly it does so.
             return (often if width > 1 else 0), width
 
         return max(DELIMITERS, key=regular)
@@ -172,6 +171,7 @@ class Delimited:
         text = self._begins.decode(self.encoding, errors="replace")
         if "\0" in text:
             raise ValueError("it is no text")
+        # The last line of the sample may be cut off.
         lines = text.splitlines(keepends=True)
         return lines[: -1 if len(self._begins) == SAMPLE_BYTES and len(lines) > 1 else None][
             :PROBED_LINES
@@ -217,6 +217,7 @@ class Delimited:
                 one for one in (numeral(cell) for cell in cells if "." in cell) if one is not None
             ]
             meant = {role for one in read for sign, role in roles(one.body) if sign == "."}
+            # One number with two decimals ("12.50") settles it for the column.
             if "either" in meant and "decimal" not in meant:
                 pointed_names.add(name)
         return pointed_names

@@ -1,18 +1,13 @@
 """How a file of delimited text is laid out, and what its readers give."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Protocol
+from pathlib import Path
+from typing import Protocol
 
+from yuzen.sources.cells import Cells
+from yuzen.sources.text.headings import TextLine
 from yuzen.sources.typed.number_detection import TextColumns
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-    from pathlib import Path
-
-    from yuzen.sources.cells import Cells
-    from yuzen.sources.text.headings import TextLine
 
 
 class TornError(Exception):

@@ -1,17 +1,13 @@
 """Where a table begins below lines of prose, and lines with too few or too many cells."""
 
-from __future__ import annotations
-
 import csv
 import re
 from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from yuzen.rules.lineage import Remark
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator, Sequence
 
 PROBED_LINES: Final = 120  # that show where the heading is
 _NUMBER: Final = re.compile(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
@@ -62,11 +58,13 @@ def heading_of(lines: Sequence[TextLine]) -> TextLine | None:
     if not lines:
         return None
     widths = Counter(len(line.cells) for line in lines)
+    # The most common width is the table's; of two equally common ones the wider.
     width = max(widths, key=lambda count: (widths[count], count))
     if len(lines[0].cells) >= width:
         return lines[0]
     first = next(line for line in lines if len(line.cells) == width)
     names = [cell.strip() for cell in first.cells]
+    # Names are there, differ, and are no numbers: otherwise it is a row of data.
     if all(names) and len(set(names)) == width and not any(map(_NUMBER.fullmatch, names)):
         return first
     return lines[0]

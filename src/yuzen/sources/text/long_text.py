@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import warnings
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import pandas as pd
 
 from yuzen.sources.cells import PROBED_CELLS, SEARCHED_TIMES, Cells, RowColumn
 from yuzen.sources.frames import column_in, factorized
 from yuzen.sources.text.dialect import TextDialect, TornError
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +44,7 @@ class LongText:
     @property
     def may_be_short(self) -> bool:
         """Whether some line may have too few cells."""
+        # A line that ends early lacks its last cell.
         return bool(len(self.frame)) and bool(self.frame[self.column_names[-1]].hasnans)
 
     def first(self, name: str) -> list[Any] | None:
@@ -78,6 +77,7 @@ def _read(layout: TextDialect, **options: Any) -> pd.DataFrame:  # noqa: ANN401 
             encoding=layout.encoding,
             sep=layout.delimiter,
             skiprows=layout.heading.number - 1,
+            # "NA" is Namibia, and "None" may be a name.
             keep_default_na=False,
             na_values=[""],
             **options,

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import csv
 import re
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import chain
-from typing import TYPE_CHECKING, Any, Final
+from typing import Any, Final
 
 import numpy as np
 
@@ -15,10 +16,6 @@ from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
 from yuzen.sources.endings import open_text
 from yuzen.sources.text.dialect import TextDialect, TornError
 from yuzen.sources.text.headings import is_blank
-
-if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping, Sequence
-
 
 MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (
@@ -44,7 +41,9 @@ class ShortText:
         """All lines below the heading. Raises TornError, and csv.Error for a too long cell."""
         with open_text(layout.path, layout.encoding) as file:
             *lines, last = _below(
-                csv.reader(chain(file, [END]), delimiter=layout.delimiter), layout
+                # A quote that is left open swallows the line that was put behind the last one.
+                csv.reader(chain(file, [END]), delimiter=layout.delimiter),
+                layout,
             )
         if last != [END] or max(map(len, lines), default=0) > len(layout.column_names):
             raise TornError

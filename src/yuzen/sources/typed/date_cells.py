@@ -1,22 +1,16 @@
 """Dates that files write as people do: 31.12.2025, Dec 2025, 12/2025, Dec-25, 2025W52, Q4 2025."""
 
-from __future__ import annotations
-
 import datetime as dt
 import re
-from typing import TYPE_CHECKING, Final
+from collections.abc import Mapping, Sequence
+from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Dates
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
-
-    from yuzen.arrays import Dates
-    from yuzen.sources.file_format import DayOrder
-
+from yuzen.sources.file_format import DayOrder
 
 PROBED_VALUES: Final = 20  # values that show whether a column holds dates
 _NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
@@ -70,6 +64,7 @@ def _parsed(
     parts = [_NUMERIC.fullmatch(text) for text in texts]
     if not all(parts):
         return _periods(texts)
+    # One day above 12 settles the order for the whole column.
     first = max(int(part[1]) for part in parts if part)
     second = max(int(part[3]) for part in parts if part)
     clear: DayOrder | None
@@ -92,6 +87,7 @@ def _parsed(
     pointed = all(part and part[2] == "." for part in parts)  # which is written with the day first
     if dates is None or clear or day_order or pointed:
         return dates, None
+    # 03/03 is the same either way, and no reason to ask.
     unlike = next((part for part in parts if part and part[1] != part[3]), None)
     if unlike is None:
         return dates, None
@@ -107,6 +103,7 @@ def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | Non
     """Dates whose order is plain, and months, weeks and quarters, each by its first day."""
     if all(weeks := [_WEEK.fullmatch(text) for text in texts]):
         mondays = [f"{week[1]} {week[2]} 1" for week in weeks if week]
+        # ISO 8601 weeks: the year is the week's, not the calendar's.
         return _first_that_reads(mondays, ("%G %V %u",)), None
     if all(quarters := [_QUARTER.fullmatch(text) for text in texts]):
         named = [(q[2] or q[3], int(q[1] or q[4])) for q in quarters if q]

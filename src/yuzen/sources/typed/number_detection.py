@@ -1,10 +1,9 @@
 """Columns of typed texts: which are numbers, and what was guessed of their notation."""
 
-from __future__ import annotations
-
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Final, Protocol
+from typing import Any, Final, Protocol
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
+from yuzen.sources.file_format import Format
 from yuzen.sources.typed.numerals import (
     BLANKS,
     Reading,
@@ -22,12 +22,7 @@ from yuzen.sources.typed.numerals import (
     read_numerals,
     style_of,
 )
-
-if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping, Sequence
-
-    from yuzen.sources.file_format import Format
-    from yuzen.sources.wanted import Wanted
+from yuzen.sources.wanted import Wanted
 
 SAMPLE_CELLS: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
@@ -80,6 +75,7 @@ class NumberDetection:
         """What the brief tells of how numbers are written."""
         thousands = self.format.thousands or ""
         if thousands in BLANKS:
+            # All kinds of blanks are one separator.
             thousands = thousands and " "
         return Style(self.format.decimal or "", "'" if thousands == "’" else thousands)
 
@@ -179,6 +175,7 @@ def _names_as_numbers(cells: Cells, typing: NumberDetection) -> RowColumn | None
     if (
         reading.bad is not None
         or reading.doubt is not None
+        # "7" and "07" would become one name.
         or len(set(reading.numbers)) < len(words)
     ):
         return None

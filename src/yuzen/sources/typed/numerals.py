@@ -1,14 +1,10 @@
 """Numbers as people write them, 1.234,50 kr, (1,480), 11.2%, 12 kg, by their column."""
 
-from __future__ import annotations
-
 import re
 from collections import Counter
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final, Literal, TypeAlias
-
-if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import Final, Literal, TypeAlias
 
 MISSING_WORDS: Final = frozenset(
     {"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"}
@@ -89,6 +85,8 @@ def numeral(cell: str) -> Numeral | None:
     """
     if len(cell) > MAX_NUMERAL_CHARACTERS:
         return None
+    # The pattern has no nested repetition over the same letters, so that it cannot be made to run
+    # long.
     match = _NUMERAL.fullmatch(cell)
     if match is None or bool(match["open"]) != bool(match["close"]):
         return None
@@ -96,6 +94,7 @@ def numeral(cell: str) -> Numeral | None:
         sign for sign in (match["sign"], match["inner"], match["trail"], match["open"]) if sign
     ]
     units = [unit for unit in (match["before"], match["after"]) if unit]
+    # "-(5)" and "€5 kr" mean nothing that could be told.
     if len(signs) > 1 or len(units) > 1:
         return None
     odd = bool(match["trail"] or match["open"])
@@ -148,7 +147,10 @@ def style_of(bodies: Iterable[str]) -> tuple[Style, str]:
     by_role = {role: {sign: n for (sign, its), n in seen.items() if its == role} for role in ROLES}
     grouping = by_role["thousands"]
     points = {
-        sign: count for sign, count in by_role["decimal"].items() if count > grouping.get(sign, 0)
+        # A sign that mostly groups thousands is no decimal sign in the others.
+        sign: count
+        for sign, count in by_role["decimal"].items()
+        if count > grouping.get(sign, 0)
     }
     decimal = max(points, key=lambda sign: points[sign], default="")
     others = {sign: count for sign, count in grouping.items() if sign != decimal}
@@ -270,6 +272,7 @@ def _fault(one: Numeral, style: Style, unit: str, forms: Sequence[re.Pattern[str
         if style.thousands and style.thousands in one.body:
             return f"'{style.thousands}' separates thousands here, three digits apart"
         return f"the decimal sign is '{style.decimal or '.'}' here"
+    # A zero needs no unit.
     if one.unit != unit and float(re.sub(r"\D", "", one.body) or 0) != 0:
         if unit and one.unit:
             return f"others are in {unit}"
@@ -291,6 +294,7 @@ def _value(one: Numeral, style: Style) -> float:
         power = 0
     if one.unit == "%":
         power -= 2
+    # The power is put into the text, so that 12.3% is 0.123 and not 0.12300000000000001.
     size = float(f"{digits}e{power}")
     if one.negative:
         return -size

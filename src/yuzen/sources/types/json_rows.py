@@ -1,17 +1,12 @@
 """Rows in JSON: a list of records, or a record on each line."""
 
-from __future__ import annotations
-
 import json
-from typing import TYPE_CHECKING, Any, Final
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any, Final
 
 from yuzen.errors import make_error
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from pathlib import Path
-
-    from yuzen.sources.file_format import Format
+from yuzen.sources.file_format import Format
 
 CONTEXT_CHARACTERS: Final = 40  # characters around what cannot be read
 MAX_JSON_BYTES: Final = 500_000_000  # of a file, which takes ten times as much memory
@@ -60,6 +55,7 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
                 f"{{name: value}}."
             )
             raise make_error("data-row", message, where=str(path))
+    # Later records may have names that the first has not.
     names = dict.fromkeys(str(name) for record in records for name in record)
     return {name: [record.get(name) for record in records] for name in names}
 

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
 from yuzen.errors import make_error
+from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import refuse_rows
+from yuzen.sources.cells import RowColumn
 from yuzen.sources.extras import extra
+from yuzen.sources.file_format import Format
+from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from pathlib import Path
-
     import pandas as pd
 
-    from yuzen.rules.lineage import Remark
-    from yuzen.sources.cells import RowColumn
-    from yuzen.sources.file_format import Format
-    from yuzen.sources.wanted import Wanted
 
 PROBED_ROWS: Final = 50  # rows that show what columns hold
 MAX_PARQUET_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked

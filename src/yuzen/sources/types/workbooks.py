@@ -1,29 +1,24 @@
 """Workbooks: a sheet's cells, its heading, and its texts read as in a text file."""
 
-from __future__ import annotations
-
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, Final
+from pathlib import Path
+from typing import Any, Final
 from zipfile import ZipFile
 
 import pandas as pd
 
 from yuzen.errors import make_error, suggestion
+from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn
 from yuzen.sources.extras import extra
+from yuzen.sources.file_format import Format
 from yuzen.sources.frames import column_in
 from yuzen.sources.text.headings import PROBED_LINES, TextLine, found_below, heading_of, names_of
 from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
 from yuzen.sources.wanted import Wanted
-
-if TYPE_CHECKING:
-    from collections.abc import Mapping
-    from pathlib import Path
-
-    from yuzen.rules.lineage import Remark
-    from yuzen.sources.file_format import Format
 
 MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 
@@ -40,6 +35,7 @@ class _Below:
     def frame(self) -> pd.DataFrame:
         """The rows."""
         below = self.sheet.iloc[self.heading :].set_axis(list(self.column_names), axis=1)
+        # Sheets keep formats far below their last row, which come as empty rows.
         return below[below.notna().any(axis=1)].infer_objects()
 
     def first(self, name: str) -> list[Any] | None:
@@ -108,6 +104,7 @@ class Workbook:
         with extra("xlsx", "workbooks"):
             import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
         with ZipFile(self.path) as packed:
+            # Asked of the archive's list, before anything is unpacked.
             size = sum(item.file_size for item in packed.infolist())
         if size > MAX_WORKBOOK_BYTES:
             raise make_error(
