@@ -178,6 +178,7 @@ def _lines(axes: Axes) -> Iterator[Line2D]:
         for cap in bars.lines[1]
     }
     for line in axes.lines:
+        # axhline and axvline run along the axes and hold no marks.
         through_data = line.get_transform() == axes.transData
         if through_data and line not in caps and len(np.atleast_1d(line.get_xdata(orig=False))):
             yield line
@@ -193,6 +194,8 @@ def _area(area: FillBetweenPolyCollection) -> AxesSeries:
     for path in area.get_paths():
         corners = np.asarray(path.vertices, dtype=float)
         count = (len(corners) - 3) // 2
+        # Matplotlib closes the polygon with a point at each end: the edges lie between, the lower
+        # one backwards.
         there, back = corners[1 : count + 1], corners[count + 2 : 2 * count + 2][::-1]
         stepped = len(np.unique(there[:, 0])) < len(there)
         if stepped or len(there) != len(back) or not np.array_equal(there[:, 0], back[:, 0]):
@@ -212,6 +215,7 @@ def _area(area: FillBetweenPolyCollection) -> AxesSeries:
 def _is_floor(first: Floats, second: Floats) -> bool:
     """Whether the first edge of an area is its base: the level edge, else the lower one."""
     level, second_level = np.ptp(first) == 0, np.ptp(second) == 0
+    # Where both edges are level, the one at zero is the base.
     if second_level and (not level or not second.any()):
         return False
     return bool(level or first.sum() < second.sum())

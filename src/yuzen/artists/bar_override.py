@@ -88,6 +88,8 @@ def _set_colors(bars: Sequence[Patch], colors: Floats) -> None:
     ):
         before = dict(vars(bar))
         bar.set_facecolor(color)
+        # What setting a colour changes in one bar is copied to all bars of that colour: it is the
+        # same for each.
         changes.append(
             {name: part for name, part in vars(bar).items() if before.get(name) is not part}
         )

@@ -59,6 +59,7 @@ def _on_scale(places: Floats, axis: Axis) -> pd.Series:
     """Places along an axis without names of its own: periods, dates or numbers."""
     converter = axis.get_converter()
     frequency = getattr(axis, "freq", None) or getattr(axis.axes, "freq", None)
+    # pandas draws periods by their number, which only its own frequency can turn back.
     if frequency is not None and type(converter).__module__.startswith("pandas"):
         whole = pd.PeriodIndex(
             [pd.Period(ordinal=at, freq=frequency) for at in np.rint(places).astype(int).tolist()]
@@ -107,6 +108,7 @@ def _at_ticks(places: Floats, ticks: Floats, names: Sequence[str]) -> pd.Series:
     order = np.argsort(ticks)
     apart = np.diff(ticks[order]).min() if len(ticks) > 1 else 1.0
     between = (ticks[order][1:] + ticks[order][:-1]) / 2
+    # Beyond the middle between two ticks the next one is nearer.
     nearest = order[np.searchsorted(between, places)]
     near = np.abs(ticks[nearest] - places) <= SAME_PLACE_SHARE * apart
     words = np.array(names, dtype=object)[nearest]

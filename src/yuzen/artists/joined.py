@@ -161,6 +161,7 @@ def _joint(rows: pd.DataFrame, names: pd.Series, taken: Sequence[str], called: s
         for name in rows.columns
         if name not in taken or len(rows.columns) == 1
     }
+    # Of columns that match equally well the one that the axis is called by.
     best = max(shares, key=lambda name: (shares[name], name == called), default="")
     if not best or not shares[best]:
         message = (
@@ -192,6 +193,7 @@ def _keys(column: pd.Series) -> list[str]:
         return [str(word) for word in values.values()]
     if values.dtype.kind == "M":
         return [str(moment) for moment in values.astype("datetime64[s]")]
+    # Fifteen digits: 0.1 + 0.2 on the axes is the 0.3 of the rows.
     return [f"{number:.15g}" for number in values.tolist()]
 
 

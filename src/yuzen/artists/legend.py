@@ -25,6 +25,8 @@ def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:
     if before is None:
         return axes.legend(handles=handles, labels=labels)
     old_labels = [text.get_text() for text in before.get_texts()]
+    # Made anew: adding entries to a legend that is laid out is not possible, and axes.legend()
+    # would forget its place.
     legend = Legend(
         axes,
         [*before.legend_handles, *handles],  # type: ignore[list-item]  # as they are drawn

@@ -71,6 +71,7 @@ class PointOverride:
         """Give the points fills and outlines, shape (n, 4), and sizes in points; NaN keeps one."""
         points, count = self.points, len(fill)
         if points.get_array() is not None:
+            # Numbers that are mapped to colours would be mapped again at the next drawing.
             points.set_array(None)
         edges = (
             np.resize(self.before["edgecolor"], (count, 4))
@@ -141,6 +142,7 @@ class PieceOverride(ABC):
         remove(self.over)
         self.over, self.signature = over, signature
         self.covered.set_visible(False)
+        # A label with an underscore is in no legend, as the first piece has taken the name.
         self.covered.set_label("_painted")
         if over:
             over[0].set_label(self.label)
@@ -224,6 +226,7 @@ class LineOverride(PieceOverride):
             facecolors=spots.fill if filled else "none",
             edgecolors=spots.outline if filled else spots.fill,
             linewidths=width,
+            # Just over its own line and under whatever somebody has put above it.
             zorder=line.get_zorder() + 0.001,
             clip_on=line.get_clip_on(),
         )

@@ -307,6 +307,7 @@ def _judged(
         np.broadcast_to(override.colors[:, :3], (len(series), 3))
         for series, override in zip(drawn.series, overrides, strict=True)
     ]
+    # The colours that somebody chose are the series' own, so that marks without a rule keep them.
     distinct, lines = np.unique(np.concatenate(each), axis=0, return_inverse=True)
     palette = judged.verdict.palette
     base = replace(

@@ -24,6 +24,7 @@ def step_strokes(
     stretches = lines.stretches
     rise = lines.left + RISES[way] * (lines.right - lines.left)
     begins, ends = places.copy(), places.copy()
+    # A level piece reaches from the rise before its mark to the rise after it.
     begins[lines.ends], ends[lines.starts] = rise, rise
     level = np.stack([np.stack([begins, values], axis=1), np.stack([ends, values], axis=1)], axis=1)
     at = stretches.segment

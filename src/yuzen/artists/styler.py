@@ -97,6 +97,7 @@ class AxesStyler:
         colors_own = np.broadcast_to(before, (len(marks), 4)).copy()
         ruled = self._ruled[marks] | (not self._kept)
         colors_own[ruled, :3] = fill[ruled, :3]
+        # Opacity adds to what somebody has set, so that transparent bars stay so.
         colors_own[:, 3] *= fill[:, 3]
         return colors_own
 
@@ -152,6 +153,7 @@ class AxesStyler:
             floor = series.floors[at]
             ends = np.clip(
                 np.stack([floor + parts.low[piece_rows], floor + parts.high[piece_rows]]),
+                # A part of a rule may reach beyond the bar that somebody has drawn.
                 np.minimum(floor, floor + series.heights[at]),
                 np.maximum(floor, floor + series.heights[at]),
             )

@@ -161,6 +161,7 @@ class ChartBuilder:
         entry, value = _entry("name", name, keys), self.stages.brief.chart.value
         if self.stages.brief.layer or entry.get("value") in {None, value}:
             return self._more("layer", entry)
+        # The first further layer makes the chart's own one too, as a brief needs both.
         spec = with_entry(self.stages.brief, "layer", {"name": value, "value": value})
         return self._with_brief(with_entry(spec, "layer", entry))
 

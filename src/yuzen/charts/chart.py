@@ -73,6 +73,7 @@ class Chart(DrawnChart):
         ['Larkholm']
         """
         if isinstance(rows, str | Path):
+            # A path is a place like the brief's own, so the rest of [data] (delimiter, keep) stays.
             return self._with(source=rows)
         brief = without_place(self.stages.brief)
         return self._with(source=lasting(rows), brief=brief)

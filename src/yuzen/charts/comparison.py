@@ -132,6 +132,8 @@ class Comparison:
                 continue
             column = _free("flag", marks.columns)
             name = _free("changed", {rule.section.called for rule in stages.design.rules})
+            # The outlines are a rule too, on a column of our own, so that the picture can be asked
+            # why.
             record = replace(
                 stages.record, marks=replace(marks, columns={**marks.columns, column: states})
             )
@@ -201,10 +203,12 @@ def _changes(
     after: Mapping[tuple[str, str], int],
 ) -> Iterator[Change]:
     asked = [key for key in {**after, **before} if before.get(key) != after.get(key)]
+    # A new mark is told once, for the mark itself, and not for each of its texts.
     asked = [k for k in asked if k[0] == "mark" or (k in before and k in after)]
     was, now = (_reasons(chart, {name for _, name in asked}) for chart in (old, new))
     for target, name in asked:
         first, second = before.get((target, name)), after.get((target, name))
+        # Both charts have the same brief, so a rule's index means the same in each.
         rules = [rule for rule in (second, first) if rule is not None and rule >= 0]
         yield Change(
             _kind(first, second),

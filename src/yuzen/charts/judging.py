@@ -185,6 +185,7 @@ def entry_of(rule: object) -> dict[str, Any]:
 
 def judged_marks(spec: Brief, marks: Marks) -> JudgedChart:
     """Marks that are there already, as a picture's are, judged by a brief."""
+    # A record is how charts take marks without rows; nothing else has to know of this case.
     record = Record(write_brief(spec), marks, theme_of(spec.theme, Path()), "")
     return Stages(spec, record).judged
 

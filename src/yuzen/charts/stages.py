@@ -58,6 +58,7 @@ class Stages:
 
     def __getstate__(self) -> dict[str, Any]:
         """What the stages are made of, without what has been worked out since."""
+        # Verdicts and pages are cheaper made anew than sent to another process.
         return {part.name: getattr(self, part.name) for part in fields(self)}
 
     def with_brief(self, brief: Brief) -> Stages:
@@ -122,6 +123,7 @@ class Stages:
     def verdict(self) -> ColoredVerdict:
         """For every mark and target which rule won, and all that held, with the rules' colours."""
         with self.with_line():
+            # All faults of rules and colours come in one report.
             faults = [*self.context.faults(self.rules), *color_faults(self.design, self.theme)]
             if faults:
                 raise YuzenError(*faults)

@@ -51,6 +51,7 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
         return
     whole = float(np.nansum(values))
     for mark, value in zip(items.tolist(), values.tolist(), strict=True):
+        # Of three marks one is the sum of the others by chance too often.
         sums = len(items) > 3 and value != 0 and np.isclose(value, whole - value, rtol=1e-9)
         if TOTAL_NAMES.fullmatch(names[mark]) or sums:
             yield Finding(

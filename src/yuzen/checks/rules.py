@@ -31,6 +31,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
         held = verdict.truths[index] == truth.TRUE
         reached = judged.marks.totals if rule.reach == "totals" else ~judged.marks.totals
         banded = judged.design.brief.rule[judged.design.rules[index].place].bands is not None
+        # A band without marks is expected, a part is about pieces, and a shade is not about few.
         if banded or index in cut or rule.shade is not None or not len(judged.marks):
             continue
         if not held.any():
@@ -189,6 +190,7 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
 def unused_parameters(examined: Examined) -> Iterator[Finding]:
     """Parameters that the brief never uses."""
     spec = examined.judged.design.brief
+    # Words of the texts and not trees: a parameter may be named anywhere a text can be.
     plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
     spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}
     for name in spec.parameters:

@@ -121,6 +121,7 @@ def check(
         for source in charts
         if not any(unused.code == "no-rows" for unused in findings[source])
     ]
+    # Only all briefs of a theme together can tell that none of them uses a role.
     for unused in unused_roles([charts[source].stages.judged for source in whole]):
         findings[whole[-1]].append(unused)
     if as_json:

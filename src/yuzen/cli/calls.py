@@ -136,6 +136,7 @@ def _setting(setting: str) -> tuple[str, float | str]:
 
 
 def _is_for(asked_chart: Chart, name: str, others: Container[str]) -> bool:
+    # Of several briefs one may have no such parameter; then it is for the others.
     return name.casefold() not in others or name.casefold() in asked_chart.stages.names_used
 
 
@@ -202,6 +203,7 @@ def many(
     charts: list[tuple[str, Chart, Path]] = []
     broken: list[DrawResult] = []
     paths = [picture_path(source, output, len(sources)) for source in sources]
+    # Two briefs of one name in two folders would overwrite one another in silence.
     twins = sorted({str(path) for path in paths if paths.count(path) > 1})
     if twins:
         message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."

@@ -30,6 +30,7 @@ def report_defect(error: BaseException) -> str:
         )
     )
     try:
+        # mkstemp: only the user can read it, as it may quote a name of the data.
         handle, path = tempfile.mkstemp(
             prefix=f"yuzen-defect-{time.strftime('%Y%m%d-%H%M')}-", suffix=".txt"
         )

@@ -164,6 +164,7 @@ def _draw_one(
     try:
         chart = make_chart(source)
         if write_brief is not None:
+            # On standard error, as --json writes to standard output.
             print_error(f"{chart.write(write_brief)}: the brief")
         if executor is not None:
             chart = chart.on(executor)

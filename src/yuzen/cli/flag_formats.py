@@ -65,6 +65,7 @@ def _of_csv(column: RowColumn) -> list[object]:
 
 
 def _harmless(cell: object) -> object:
+    # A name such as "=2+3" would be a formula in whatever opens the file.
     if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL):
         return f"'{cell}"
     return cell

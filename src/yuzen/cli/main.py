@@ -42,6 +42,7 @@ def run() -> None:
 def _ended() -> int:
     """Run the command; its exit code, whatever it ended by."""
     try:
+        # click would end the process itself, with texts and codes of its own.
         code = main(prog_name="yuzen", standalone_mode=False)
     except (Exception, KeyboardInterrupt) as error:  # noqa: BLE001 - each kind of end has its code
         return _told(error)

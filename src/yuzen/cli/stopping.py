@@ -65,6 +65,7 @@ def ended_by_interrupt() -> Iterator[None]:
         yield
         return
     heard, wake_pipe = os.pipe()
+    # A signal handler must never wait, not even for a full pipe.
     os.set_blocking(wake_pipe, False)
     over = threading.Event()
 

@@ -43,5 +43,6 @@ def digest(name: str) -> str:
     """A digest of the sources that a page is made of, the same on every system."""
     hasher = sha256()
     for path in sorted(path for of in MADE_OF[name] for path in SOURCE.glob(of)):
+        # Line ends differ by how the sources were fetched, and are no change.
         hasher.update(path.read_bytes().replace(b"\r\n", b"\n"))
     return hasher.hexdigest()

@@ -83,5 +83,6 @@ def close_stdout() -> None:
     """Close standard output, so that nothing left in it is written again at the end."""
     with suppress(OSError):
         nowhere = os.open(os.devnull, os.O_WRONLY)
+        # Python flushes standard output once more at its end, which would raise again.
         os.dup2(nowhere, 1)
         os.close(nowhere)

@@ -74,6 +74,7 @@ def watched(
     while True:
         files = {file for brief in briefs for file in brief.seen}
         changes = watch(
+            # Folders are watched, as editors write a new file and rename it over the old one.
             *{file.parent for file in files if file.parent.is_dir()},
             watch_filter=lambda _, path, files=files: Path(path) in files,  # type: ignore[misc]
             debounce=QUIET_MS,

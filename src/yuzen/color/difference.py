@@ -84,6 +84,7 @@ def ciede2000(one: Rgb, other: Rgb) -> float:
     more = 1 + 0.5 * (1 - np.sqrt(mean**7 / (mean**7 + 25.0**7)))
     c1, c2 = np.hypot(a1 * more, b1), np.hypot(a2 * more, b2)
     h1, h2 = (np.degrees(np.arctan2(b, a * more)) % 360 for a, b in ((a1, b1), (a2, b2)))
+    # A grey has no hue, so there is nothing to turn.
     turn, h = _between(h1, h2) if c1 * c2 else (0.0, h1 + h2)
     light, chroma = l2 - l1, c2 - c1
     hue = 2 * np.sqrt(c1 * c2) * np.sin(np.radians(turn) / 2)
@@ -102,6 +103,7 @@ def ciede2000(one: Rgb, other: Rgb) -> float:
     squared = (
         (light / sl) ** 2 + (chroma / sc) ** 2 + (hue / sh) ** 2 + rt * (chroma / sc) * (hue / sh)
     )
+    # Rounding may leave a tiny negative number for equal colours.
     return float(np.sqrt(max(squared, 0.0)))
 
 

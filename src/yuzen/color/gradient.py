@@ -84,6 +84,7 @@ def hex_words(rgb: Rgb) -> NDArray[np.str_]:
     ['#FF8000']
     """
     whole = np.round(rgb * 255).astype(np.uint8)
+    # NumPy's words are arrays of code points: written as numbers, a million take no loop.
     letters = np.empty((len(rgb), 7), dtype=np.uint32)
     letters[:, 0] = ord("#")
     letters[:, 1::2], letters[:, 2::2] = _DIGITS[whole >> 4], _DIGITS[whole & 15]

@@ -21,6 +21,7 @@ def hex_of(color: str, roles: Mapping[str, str]) -> str:
     ('#C63E2F', '#000080', '#AABBCC')
     """
     text = color.strip()
+    # Roles first: a theme may call one "gold", and then means its own.
     if text in roles:
         return roles[text]
     if _HEX.fullmatch(text):
@@ -69,6 +70,7 @@ def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
         faint = contrasts(legible_colors, ground) < least
         if not faint.any():
             break
+        # In tenths: as much of the rule's colour is kept as can be read.
         legible_colors[faint] = colors[faint] * (1 - share) + ink[faint] * share
     return legible_colors
 
@@ -86,6 +88,7 @@ def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
     ink_colors = np.where(
         (contrasts(black, ground) > contrasts(white, ground))[:, None], black, white
     )
+    # Ink is tried last and so is preferred; black or white stays only where neither can be read.
     for color in (paper, ink):
         enough = contrasts(rgb_of(color), ground) >= least
         ink_colors = np.where(enough[:, None], rgb_of(color), ink_colors)

@@ -78,6 +78,7 @@ class Theme:
         """
         quiet, ink = (linear(rgb_of(self.color(role))) for role in ("quiet", "ink"))
         shares = np.linspace(0.0, 1.0, 256)[:, None]
+        # Mixed as light and not as bytes, so that the steps are even.
         mixed = hexes(encoded((1 - shares) * quiet + shares * ink))
         strong = next(
             (c for c in mixed if contrast(c, self.color("paper")) >= LINE_CONTRAST), mixed[-1]
@@ -191,6 +192,7 @@ def own_roles(theme: Theme) -> list[str]:
 def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
     """Raise where a role that the brief does not use is nearly one that every theme has."""
     for role in own_roles(theme):
+        # A role of one's own is right where a rule uses it, however near its name is.
         if role not in used and (hint := suggestion(role, LINEN.roles)):
             message = f"I know no role '{role[:60]}', and no rule uses one of that name.{hint}"
             raise make_error("brief-theme", message, where=f"{where}, roles")

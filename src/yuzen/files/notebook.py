@@ -28,6 +28,8 @@ def bundle(
             data["text/html"] = fragment(page)
         return data, sizes
     if "image/png" in wanted:
+        # Drawn at twice the pixels and shown at half its size, as screens with fine pixels blur it
+        # otherwise.
         data["image/png"] = picture_of(page, "png", record, SHARP_TIMES * DPI).data
         width, height = width_and_height(data["image/png"])
         sizes["image/png"] = {"width": width // SHARP_TIMES, "height": height // SHARP_TIMES}

@@ -42,6 +42,7 @@ def format_of(path: Path) -> str:
     if not path.suffix:
         message = f"I cannot draw into a file without an ending. {ENDINGS}"
         raise make_error("call-format", message, where=str(path))
+    # The path goes along, as a batch writes many.
     with error_at(str(path)):
         return known_format(path.suffix)
 

@@ -129,4 +129,5 @@ def _document_bytes(figures: Sequence[Figure], record: Future[str]) -> bytes:
 def _metadata(kind: str, kept: str) -> dict[str, Any]:
     """What Matplotlib writes besides the drawing, without a date."""
     dated = "Date" if kind == "svg" else "CreationDate"
+    # A date would make two drawings of one chart unlike files.
     return {"Creator": "Yuzen", TYPES[kind].comment: kept, dated: None}

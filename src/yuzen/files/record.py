@@ -117,6 +117,7 @@ def record_in(path: Path) -> Record:
     if match is None:
         message = "This picture holds no record; only pictures that Yuzen drew can answer why."
         raise make_error("data-picture", message, where=str(path))
+    # Records before the first numbered one have no version at all, which counts as none.
     if int(match[1] or 0) != FORMAT_VERSION:
         message = "Another version of Yuzen drew this picture, and this one cannot read its record."
         raise make_error(
@@ -199,6 +200,7 @@ class _Arrays:
             return None
         numbers = values.astype(kind)
         if numbers.dtype.kind == "i":
+            # Codes and dates run upwards in steps: differences shrink to a tenth of the bytes.
             numbers[1:] -= numbers[:-1].copy()
         data = numbers.tobytes()
         # Random decimals do not shrink, and packing a megabyte of them costs as much as drawing the
@@ -234,6 +236,7 @@ def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
     from yuzen.files.head import Head  # noqa: PLC0415 - only pictures that are asked have one
 
     kept_sum, size = struct.unpack_from("<II", data)
+    # Told first: a single flipped bit would otherwise be any of a hundred errors.
     if zlib.crc32(data[4:]) != kept_sum:
         raise ValueError("other bytes than were written")
     head_bytes, left = _inflated(data[8 : 8 + size], MOST_RECORD)
@@ -243,6 +246,8 @@ def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
         part = data[place : place + count]
         place += count
         if shrunk:
+            # What is left goes down from array to array, so that many small ones cannot add up to
+            # too much.
             part, left = _inflated(part, left)
         numbers = np.frombuffer(part, dtype=kind)
         arrays.append(np.cumsum(numbers, dtype=kind) if numbers.dtype.kind == "i" else numbers)
@@ -266,6 +271,8 @@ def _inflated(data: bytes, most: int) -> tuple[bytes, int]:
 def _column(packed: PackedColumn, arrays: list[NDArray[Any]]) -> Column:
     values = arrays[packed.values]
     if packed.kind == "text":
+        # A record may be made by hand, and a code beyond the words would read another's memory in
+        # silence.
         if values.size and not -1 <= values.min() <= values.max() < len(packed.words):
             raise ValueError("a code without a word")
         return Text(values.astype(np.intp), packed.words, packed.ordered)
@@ -307,4 +314,5 @@ def _refuse_unlike(marks: Marks) -> None:
     if marks.role is not None and not np.isin(marks.role, range(REST_TOTAL_MARK + 1)).all():
         raise ValueError("a mark that is neither an item nor a sum")
     for formula in marks.origin.formulas.values():
+        # A formula that cannot be read would fail only when somebody asks why.
         parse_quantity(formula)

@@ -61,6 +61,7 @@ def fragment(page: Page) -> str:
     """The table with its words and its key, for a notebook or a page of one's own."""
     theme, table = page.theme, page.table
     assert table is not None  # noqa: S101 - who calls has asked
+    # A font's name stands inside an attribute, so only plain letters pass.
     fonts = ", ".join(f"'{font}'" for font in theme.fonts if font.replace(" ", "").isalnum())
     colors = f"color:{theme.color('ink')};background:{theme.color('paper')}"
     style = f"font-family:{fonts}, sans-serif;{colors};padding:4px"
@@ -117,6 +118,7 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     hairline, slate = theme.color("hairline"), theme.color("slate")
     look = "border-collapse:collapse;font-size:14px;font-variant-numeric:tabular-nums"
     yield f'<table style="{look}">'
+    # Read aloud, a table needs its name; on the screen the heading says it already.
     yield f'<caption style="position:absolute;left:-9999px">{_text(caption)}</caption>'
     heads = "".join(_head(column, slate) for column in table.columns)
     yield (

@@ -27,17 +27,22 @@ def write_whole(path: Path, data: bytes) -> None:
     file, a pipe or a device, is written into. Raises YuzenError (call-folder).
     """
     with _told("I cannot write this file", path):
+        # A link stays a link: what it leads to is written.
         target = path.resolve() if path.is_symlink() else path
         mode = _mode(target)
+        # Into a device or a pipe nothing can be renamed.
         if mode is not None and not S_ISREG(mode):
             target.write_bytes(data)  # a folder refuses that by itself
             return
         sweep(target.parent, TEMPORARY_PREFIX)
+        # Beside its target, as renaming works within one file system only.
         temporary = target.with_name(f"{TEMPORARY_PREFIX}{os.getpid()}-{os.urandom(4).hex()}")
         try:
             with temporary.open("xb") as file:
                 file.write(data)
                 file.flush()
+                # Otherwise the name may reach the disk before the bytes do, and a crash leaves an
+                # empty file.
                 os.fsync(file.fileno())
             if mode is not None:
                 temporary.chmod(S_IMODE(mode))

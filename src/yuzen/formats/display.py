@@ -48,6 +48,7 @@ def shown(column: Column, grain: Grain | str | None = None) -> list[str]:
     if column.dtype.kind == "M":
         texts = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
         return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in texts]
+    # Fifteen digits are what every float keeps of a decimal.
     return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
 
 

@@ -53,6 +53,7 @@ class Form:
         if not isfinite(value):
             return _endless(value)
         digits = self._digits(abs(value))
+        # −0.4 without decimals is 0, and has no sign.
         negative = value < 0 and bool(set(digits) & set("123456789"))
         return self._signed(
             locale.number(digits) + self.scale + self.unit, value, negative=negative

@@ -142,6 +142,7 @@ class Grain:
             return self.numbers(moved.astype("datetime64[D]"))
         moment = self.starts(self.numbers(dates))
         if self.unit == "week":
+            # A week belongs to the month of its middle day, wherever it begins.
             moment = moment + np.timedelta64(MIDDLE, "D")
         month = moment.astype("datetime64[M]")
         target = month - np.timedelta64(count * MONTHS_IN[unit], "M")

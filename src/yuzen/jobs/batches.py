@@ -133,6 +133,8 @@ def draw_all(
     if len(tasks) < PICTURES_WITHOUT_WORKERS or processors < 2:
         yield from map(_drawn, _of_marks(tasks))
         return
+    # Several pictures a turn save messages between processes; too many leave one worker alone at
+    # the end.
     chunk = max(1, min(8, len(tasks) // (4 * processors)))
     from yuzen.jobs.workers import pooled  # noqa: PLC0415 - loads what starts processes
 
@@ -153,6 +155,7 @@ def file_names(values: Sequence[str]) -> list[str]:
             or "no-name"
         )
         name, count = plain, 1
+        # Case does not tell files apart on every system.
         while name.casefold() in taken or RESERVED.fullmatch(name):
             count += 1
             name = f"{plain}-{count}"
@@ -184,6 +187,7 @@ def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:
     waiting: deque[tuple[str, Path, Future[tuple[DrawResult, bytes | None]]]] = deque()
     for value, chart, path in tasks:
         waiting.append((value, path, executor.submit(_rendered, VERSION, (value, chart, path))))
+        # Pictures that wait to be written stay in memory, so no more are asked for meanwhile.
         while len(waiting) > MOST_WAITING:
             yield _written(*waiting.popleft())
     while waiting:

@@ -26,6 +26,7 @@ def workers_at(address: str) -> Iterator[Executor]:
         from distributed import Client  # noqa: PLC0415 - an extra
     dask: Any = Client
     with external_call("call-cluster", f"No cluster answers at {address}: {{reason}}."):
+        # Not the default: a notebook may have a client of its own.
         client = dask(address, timeout=SCHEDULER_TIMEOUT_S, set_as_default=False)
     try:
         if not client.scheduler_info()["workers"]:

@@ -94,6 +94,7 @@ class Page:
     def showing(self, parts: Collection[PagePart]) -> Page:
         """The page with only some of the texts around it. Raises YuzenError (call-show)."""
         known = (*TEXT_PARTS, "key")
+        # A single text is a sequence of letters, none of which is a part of a page.
         strange = (
             [parts] if isinstance(parts, str) else [part for part in parts if part not in known]
         )

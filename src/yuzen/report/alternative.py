@@ -33,6 +33,7 @@ def alternative_text(judged: JudgedChart, title: str) -> str:
             sentences.append(_exceptions(judged, _key(judged, index), held))
     kept: list[str] = []
     for sentence in sentences:
+        # A later, shorter sentence may still fit where an earlier one did not.
         if len(" ".join([*kept, sentence]).split()) <= MOST_WORDS:
             kept.append(sentence[:1].upper() + sentence[1:])
     return " ".join(kept)

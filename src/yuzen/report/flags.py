@@ -71,6 +71,7 @@ def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[st
     table = {
         **_own_columns(marks),
         "target": _constant(str(target), len(marks)),
+        # Words are kept once and referred to by index: a million marks have few rules.
         "rule": Cells(np.where(winner < 0, len(names), winner), [*names, ""]),
         "role": Cells(np.where(winner < 0, len(roles) + plain, winner), [*roles, *base]),
         "color": Cells.of(verdict.hex_words(target).tolist()),
@@ -128,6 +129,8 @@ def _joined(names: list[str], which: Bools) -> Cells:
     for name, marked in zip(names, which, strict=True):
         if not marked.any():
             continue
+        # The set of rules so far and whether this one holds, as one number; used pairs are numbered
+        # anew.
         pairs = 2 * codes + marked
         used = np.flatnonzero(np.bincount(pairs, minlength=2 * len(texts)))
         place = np.zeros(2 * len(texts), dtype=np.intp)

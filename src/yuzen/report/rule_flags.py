@@ -38,6 +38,7 @@ def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
     names, verdict = judged.marks.names(), judged.verdict.whole
     rules_flagged = []
     for index, rule in enumerate(verdict.rules):
+        # Where it holds, not where it wins: a rule that is beaten has found its marks all the same.
         held = np.flatnonzero((verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on))
         flagged = tuple(names[mark] for mark in held.tolist())
         shown = int(np.count_nonzero(verdict.won(index)[held]))

@@ -124,7 +124,10 @@ def _chosen(items: Sequence[object], names: list[str], marks: Marks) -> list[int
         ):
             text = str(item).strip()
         fold = text.casefold()
+        # A category stands for all its series: "Brinewick" answers for each of its years.
         matching = [i for i, name in enumerate(folded) if fold in {name, name.split(" · ")[0]}]
+        # Copied from the flags table, a name may have the apostrophe that keeps spreadsheets from
+        # running it.
         matching = matching or _of_category(text, marks)
         if not matching:
             hint = suggestion(text, names)
@@ -164,6 +167,7 @@ def _made_of(marks: Marks, mark: int) -> str:
     formulas_shown = [
         f"{name} = {formula}"
         for name, formula in marks.origin.formulas.items()
+        # A total of the column of that name says nothing new.
         if formula != f"total of {Field(name)}" and name != formula
     ]
     for name, value_counts in origin.value_counts.items():
@@ -207,6 +211,7 @@ def _told(mark: MarkAnswer, kind: str) -> str:
     target_names = {target: kind if target == "mark" else target for target in mark.colors}
     wide = max(len(word) for word in target_names.values())
     shades = {t: f"{role} ({color})" if role else color for t, (role, color) in mark.colors.items()}
+    # As wide as "also held", so that all sentences begin in one column.
     far = max(*(len(shade) for shade in shades.values()), 9)
     for target, shade in shades.items():
         target_reasons = sorted(
