@@ -228,7 +228,7 @@ def _of_points(axes: Axes, drawn: AxesContent, rows: pd.DataFrame | None) -> Mar
     if len(rows) != len(frame):
         message = (
             f"data has {len(rows):,} rows, and the axes have {len(frame):,} points; each is of one "
-            f"row."
+            "row."
         )
         raise make_error("paint-data", message)
     for name, way in ((value, "up"), (across, "across")):

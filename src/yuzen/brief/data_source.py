@@ -66,8 +66,8 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
         return source
     if not hasattr(source, "asked"):
         message = (
-            "A query is asked of Parquet files (extra: engine) or of a database; of other rows say "
-            "keep."
+            "A query is asked of Parquet files (extra: engine) or of a database; of other rows "
+            "say keep."
         )
         raise make_error("brief-data", message, key=("data", "query"))
     return source.asked(data_section.query)  # type: ignore[no-any-return]  # what can be asked gives a source

@@ -57,8 +57,7 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
             yield Finding(
                 "total-among-items",
                 f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} "
-                f"among the "
-                "items: it takes part in averages, ranks and the scale.",
+                "among the items: it takes part in averages, ranks and the scale.",
                 f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
                 f'"{names[mark]}"\') and let '
                 '[chart] totals = ["all"] make it.',
@@ -106,8 +105,7 @@ def missing_numbers(examined: Examined) -> Iterator[Finding]:
             yield Finding(
                 "numbers-missing",
                 f"{len(gone):,} of {marks(len(items))} {'has' if len(gone) == 1 else 'have'} no "
-                f"number in "
-                f"{name}: {listed([names[mark] for mark in gone.tolist()])}.",
+                f"number in {name}: {listed([names[mark] for mark in gone.tolist()])}.",
                 'They are never flagged; a rule with when = "missing" would show them.',
                 f"measure {name}"
                 if name in examined.judged.design.brief.measures

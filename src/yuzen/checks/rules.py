@@ -62,7 +62,7 @@ def silent_rules(examined: Examined) -> Iterator[Finding]:
                 "rule-always",
                 index,
                 f"It holds for all {marks(int(np.count_nonzero(reached)))}, so it sets nothing "
-                f"apart.",
+                "apart.",
                 'Narrow its condition; for every mark use when = "always".',
             )
 
@@ -156,9 +156,8 @@ def orderless(examined: Examined) -> Iterator[Finding]:
                 yield examined.of_rule(
                     "sequence-order",
                     index,
-                    f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: it "
-                    f"follows "
-                    "the order in which the rows first name them.",
+                    f"'{test}' goes from mark to mark, and {judged.marks.category} holds words: "
+                    "it follows the order in which the rows first name them.",
                     "Ask it of dates or numbers, or see to it that the rows come in the order "
                     "that is meant.",
                 )
@@ -180,8 +179,7 @@ def few_peers(examined: Examined) -> Iterator[Finding]:
                     "few-peers",
                     index,
                     f"'{test}' is asked of {marks(int(np.count_nonzero(few)))}, such as {first}, "
-                    f"with "
-                    f"fewer than {FEW_PEERS} peers that have numbers.",
+                    f"with fewer than {FEW_PEERS} peers that have numbers.",
                     "Compare among more marks: another within, or none.",
                 )
                 break

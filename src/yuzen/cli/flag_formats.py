@@ -38,7 +38,7 @@ def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) ->
     if chosen not in FORMS:
         message = (
             f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say "
-            f"--format."
+            "--format."
         )
         raise make_error("call-format", message)
     data = FORMS[chosen](table)

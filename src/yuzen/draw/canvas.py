@@ -93,6 +93,7 @@ class Canvas:
             return
         face = (measurer or self.measurer).face(use, bold=bold)
         left = x - face.width(shown) * BEFORE[align]
+        # By the tall letters and not by the text at hand, so that all texts of a row stand level.
         foot = y + face.rise / 2 * (upright == "center_baseline")
         self.lines.append(DrawnLine(shown, left, foot, to_rgba(color), face))
 

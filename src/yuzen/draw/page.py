@@ -41,6 +41,7 @@ def least_height(page: Page, outer: Box, share: float = 1.0) -> int:
     wanted = taken + plot_kind(page.plots[0].layout).lowest * share * rows - outer.height
     if wanted <= 0 or page.size.height is None:
         return 0
+    # Rounded up to tens: it goes into a message, as the height to set.
     return ceil((page.size.height + wanted) / 10) * 10
 
 
@@ -72,6 +73,8 @@ def _columns(page: Page, width: float) -> int:
     """How many panels are side by side: few large ones, or many small ones if they fit."""
     count, least = len(page.plots), plot_kind(page.plots[0].layout).narrowest
     wished = next(
+        # Two panels stand one beside the other, up to six in three columns: a page is wider than
+        # high.
         (beside for beside in range(1, MOST_PANELS_ACROSS) if count <= beside * (beside + 1)),
         MOST_PANELS_ACROSS,
     )

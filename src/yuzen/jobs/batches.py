@@ -98,9 +98,8 @@ def draw_each(
     format_of(target)
     if len(charts) > MAX_PICTURES:
         message = (
-            f"{len(charts):,} pictures are more than {MAX_PICTURES:,}. "
-            "Keep fewer rows, or choose another "
-            f"column."
+            f"{len(charts):,} pictures are more than {MAX_PICTURES:,}. Keep fewer rows, or choose "
+            "another column."
         )
         raise make_error("call-each", message)
     tasks = [

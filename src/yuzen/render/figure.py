@@ -54,9 +54,8 @@ def draw(page: Page) -> Drawing:
     outer = header.within(sheet)
     if page.size.height is not None and (least := least_height(page, outer)) > height:
         message = (
-            f"A page of {height} pixels is too low for what is on it. Set a height of {least:,} "
-            f"or more"
-            " ([size] height), or leave it out: then it follows from what there is."
+            f"A page of {height} pixels is too low for what is on it. Set a height of {least:,} or "
+            "more ([size] height), or leave it out: then it follows from what there is."
         )
         raise make_error("draw-room", message, where="size, height", key=("size", "height"))
     with _room_for_plots():
@@ -81,8 +80,7 @@ def draw_on(page: Page, target: Axes | Figure | SubFigure) -> Inset:
     if (least := least_height(page, outer, INSET_HEIGHT_SHARE)) > sheet.height:
         message = (
             f"There are {sheet.height} pixels from top to bottom, at a hundred for an inch, and "
-            f"the chart"
-            f" needs {least:,}. Make the figure higher, or show fewer words around it."
+            f"the chart needs {least:,}. Make the figure higher, or show fewer words around it."
         )
         raise make_error("draw-room", message)
     sheet.clear(page.theme.color("paper"))

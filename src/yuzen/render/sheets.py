@@ -104,6 +104,8 @@ def sheet_on(target: Axes | Figure | SubFigure) -> Sheet:
     elif isinstance(target, Axes):
         root = target.get_figure(root=True)
         if root is not None and root.get_layout_engine() is not None:
+            # A layout engine moves axes when the figure is drawn, so their size is known only
+            # afterwards.
             root.draw_without_rendering()
         sheet = AxesSheet(target)
     else:

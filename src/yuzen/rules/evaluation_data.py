@@ -81,11 +81,9 @@ class EvaluationData:
             inside = self.marks.ambiguous_columns[name]
             return Fault(
                 "rule-several",
-                f"{name} has several values inside one mark ({inside}), so it cannot be asked of a "
-                f"mark. "
-                f"Make {name} the series, keep the rows of one value, or of a number make a "
-                f"measure, such as "
-                f"highest of {name}.",
+                f"{name} has several values inside one mark ({inside}), so it cannot be asked of "
+                f"a mark. Make {name} the series, keep the rows of one value, or of a number make "
+                f"a measure, such as highest of {name}.",
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
         # A misspelt summary is as likely as a misspelt column.

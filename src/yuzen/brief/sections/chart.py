@@ -207,8 +207,8 @@ class ReferenceSection(Section):
         if sum(places_set) == 1 and whole_band and (self.at is not None or not self.within):
             return self
         message = (
-            "a reference has at (with within, if it is of groups), or across, or after, or low and "
-            "high."
+            "a reference has at (with within, if it is of groups), or across, or after, or low "
+            "and high."
         )
         raise refusal(message)
 

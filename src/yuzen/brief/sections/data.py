@@ -50,8 +50,7 @@ class DataSection(Section):
         elif any(holds_secret(place) for place in (self.url, self.file) if place):
             fault = (
                 "a brief goes wherever its picture goes, so no password or key may be in its url. "
-                "Leave the "
-                "url out and give it when the chart is drawn (--data URL)."
+                "Leave the url out and give it when the chart is drawn (--data URL)."
             )
         elif self.query is not None and query_holds_secret(self.query):
             fault = (

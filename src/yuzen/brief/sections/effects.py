@@ -97,9 +97,9 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
     Effect(
         "part",
         PartText | None,
-        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas split "
-        "there, "
-        "lines are cut where they cross; of what is in bins, `age above 60`, columns split across",
+        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas "
+        "split there, lines are cut where they cross; of what is in bins, `age above 60`, "
+        "columns split across",
         {"mark": CUT, "line": LINED, "layer NAME": CUT, "column NAME": TREND},
         "",
     ),

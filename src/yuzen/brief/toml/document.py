@@ -211,7 +211,7 @@ def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Faul
         if section.shade is not None and section.shade.scale == "shared" and rule.shape.small:
             message = (
                 f"Each line of {section.on} is judged by itself, so it shares no scale; leave it "
-                f"out."
+                "out."
             )
             yield Fault("brief-effect", message, f"{where}, columns", key=(*rule.key, "columns"))
         for name in section.effects:

@@ -48,8 +48,7 @@ def refuse_numbers(name: str, numbers: Floats) -> None:
     elif 0 < largest < SMALLEST_DRAWABLE:
         message = (
             f"{name} reaches {largest:.3g} in size at most, and a picture needs "
-            f"{SMALLEST_DRAWABLE:g} at "
-            f"least."
+            f"{SMALLEST_DRAWABLE:g} at least."
         )
     else:
         return

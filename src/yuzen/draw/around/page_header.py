@@ -84,6 +84,7 @@ class PageHeader:
         """Pixels from the top of the page to where the plot may begin."""
         title = len(self.title) * self.measurer.line("title", TITLE_LINE_PX)
         subtitle = len(self.subtitle) * self.measurer.line("subtitle", SUBTITLE_LINE_PX)
+        # A line of the key beside the subtitle takes no height of its own.
         lines = len(self.key) - bool(self.beside)
         key = lines * self.measurer.line("key", KEY_LINE_PX) + OVER_KEY * (lines > 0)
         return TOP_PX + title + subtitle + key + OVER_PLOT
@@ -134,6 +135,7 @@ def _key_lines(
     left = first
     for entry in key:
         needed = _entry_width(entry, measurer)
+        # An entry that is wider than the page stands alone in its line, and is cut there.
         if lines[-1] and needed + _gap(entry) > left:
             lines.append([])
             left = room

@@ -84,10 +84,12 @@ def _told_apart(
                 for text in tick_texts(ticks, numbers)
             ]
         )
+    # Whatever is left out, zero stays: bars begin there.
     zero = int(np.argmin(np.abs(ticks))) if len(ticks) else 0
     for every in range(1, len(ticks) + 1):
         kept = np.arange(zero % every, len(ticks), every)
         places = scale.zero + scale.unit * ticks[kept]
+        # Centred texts touch where half of each reaches.
         if np.all(np.diff(places) >= (size[kept][1:] + size[kept][:-1]) / 2):
             return ticks[kept]
     return ticks[:1]
@@ -109,6 +111,7 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     largest = float(np.max(np.abs(ticks), initial=0.0))
     scale = numbers.form.scale
     if not scale and not numbers.form.percent and largest < LARGEST_TICK:
+        # One scale for all ticks: "0.5M" and "500k" on one axis would be read as two units.
         scale = next((s for least, s in TICK_SCALES if largest >= least), "")
     size, sign = SUFFIX_FACTORS[scale], "f"
     if numbers.form.percent:
@@ -198,6 +201,7 @@ def _above(layout: PlotLayout) -> float:
 def ticks_between(low: float, high: float) -> Floats:
     """A few round numbers between two values."""
     ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
+    # The locator works in floats: an end that is a round number may come out just beyond itself.
     near = 1e-9 * (high - low)
     return ticks[(ticks >= low - near) & (ticks <= high + near)]
 
@@ -222,6 +226,7 @@ def cut_lines(
         ]
         stubs = crossed[:, 2:] + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX])
         for piece in cut_line(start, end, stubs):
+            # What is left between two numbers would look like a dash that means something.
             if len(stubs) and piece[1] - piece[0] < STUB_PX:
                 continue
             places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]

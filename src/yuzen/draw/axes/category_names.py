@@ -44,6 +44,7 @@ def column_names(
     whole = {mark: names.texts[mark] for mark in marks}
     if all(wide(text) <= room for text in whole.values()):
         return {mark: [text] for mark, text in whole.items()}
+    # Two lines help as long as words are whole, or long enough to be told apart when cut.
     if room >= NARROWEST_NAME_PX or all(
         wide(word) <= room for text in whole.values() for word in text.split()
     ):

@@ -54,6 +54,7 @@ def ticks_of(axis: CategoryAxis, centers: Floats, measurer: TextMeasurer, width:
     if axis.unit:
         choices = _dated(values, axis.unit, DateTexts(axis.calendar, axis.locale))  # type: ignore[arg-type]
     for slots, step in choices:
+        # Measuring ten thousand texts that cannot fit would take seconds.
         if len(slots) * LEAST_DATE_WIDTH_PX < width:
             if step is None:
                 upper, lower = (

@@ -183,4 +183,5 @@ def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:
     )
     ends = scale.value(0), scale.value(length - 2 * SCALE_PADDING_PX)
     unit = (length - 2 * SCALE_PADDING_PX) / ((ends[1] - ends[0]) or 1.0)
+    # The padding is moved to both sides, so that points at the ends lie whole in the plot.
     return AxisScale(SCALE_PADDING_PX - unit * ends[0], unit)

@@ -133,6 +133,7 @@ class PlotLayout:
             fills = self.axis.filled
         else:
             fills = BAR_SHARE
+        # In rows of a few pixels a gap would be all that is seen.
         return min(self._widest, self.room * (fills if self.room > 4 else 1.0))
 
     @property
@@ -145,6 +146,7 @@ class PlotLayout:
     def middles(self, slots: Codes, dodge_index: Floats) -> Floats:
         """The middle of each bar's room in pixels across, by its slot and its turn in the row."""
         bars_per_slot = self.axis.bars_per_slot
+        # Few groups on a wide page would have bars as wide as the page.
         width = min(self.room, self._widest / GROUPED_BAR_SHARE)
         return self.rows[slots] + (dodge_index % bars_per_slot - (bars_per_slot - 1) / 2) * width
 

@@ -86,9 +86,11 @@ def fit(room: Room, length: float, origin: float = 0.0) -> AxisScale:
         return float(low), float(high)
 
     low, high = 0.0, length / largest
+    # Halving: what is needed grows with the unit, as each value moves away from the origin.
     for _ in range(50):
         middle = (low + high) / 2
         low, high = (middle, high) if sum(needed(middle)) <= length else (low, middle)
+    # Where even the texts alone do not fit, marks still get a twentieth of the room.
     unit = low or 0.05 * length / largest
     return AxisScale(needed(unit)[0] - unit * origin, unit)
 
@@ -152,6 +154,7 @@ def span(
         low = ends[0]
     if not np.isnan(ends[1]):
         high = max(ends[1], low)
+    # One value has no range; a unit of length lets it be drawn at all.
     if low == high:
         low, high = (low, low + 1) if low >= 0 else (low, 0.0)
     below, above = room if low < 0 or far else 0.0, room if high > 0 or far else 0.0

@@ -99,6 +99,7 @@ class _Drawing:
             (_text_width(ring, canvas, mark) for mark in range(len(ring.shares))), default=0.0
         )
         room = (box.width / 2 - aside - widest, box.height / 2 - LEADER_BREAK_PX, LARGEST_RADIUS_PX)
+        # A ring keeps a share of the width, however long the names are; those are cut then.
         radius = max(
             min(room), min(LEAST_RADIUS_SHARE * box.width, box.height / 2 - LEADER_BREAK_PX)
         )
@@ -205,6 +206,7 @@ class _Drawing:
         middle = (self.angles[:-1] + self.angles[1:]) / 2
         rim = self._at(middle, 1.0)
         turned = self._at(middle, (self.radius + LEADER_BREAK_PX) / self.radius)
+        # A slice of nothing is not seen, so nothing can be said beside it.
         seen = self.ring.shares > 0
         left_out, line = 0, canvas.measurer.line("name", TEXT_LINE_HEIGHT_PX)
         for right in (True, False):

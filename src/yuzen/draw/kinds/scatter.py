@@ -171,6 +171,7 @@ class _Drawing:
         """Draw all points, flagged ones on top; returns their places and radii in pixels."""
         plot = self.plot
         order = np.flatnonzero(self._seen)
+        # Large points first, so that they do not cover small ones; flagged ones last, on top.
         order = order[np.lexsort((-np.nan_to_num(plot.points.sizes[order]), plot.flagged[order]))]
         draw_dots(
             axes,
@@ -277,6 +278,7 @@ def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:
 
 def _held(box: Floats, middles: Floats, radii: Floats) -> int:
     """How many points lie in a box or touch it."""
+    # The nearest place of the box to each point's middle.
     nearest = np.clip(middles, box[:2], box[2:])
     return int(np.count_nonzero(np.hypot(*(middles - nearest).T) < radii))
 

@@ -93,11 +93,13 @@ class _Drawing:
             box.height - _head(table) - FOOT_PX - (MORE_LINE_PX if table.missing else 0),
         )
         row = min(size.row_height or TABLE_ROW_PX, max(LEAST_ROW, room / max(1, len(table))))
+        # A hair more, as a sum of equal rows may come out a rounding short of the room.
         if int(room / row + 1e-6) < len(table):
             kept = max(1, int((room - MORE_LINE_PX) / row))
             left_out = int(np.count_nonzero(table.roles[kept:] != HEADING))
             canvas.note(left_out, "rows left out for want of room; leave out the height")
             table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
+        # Letters of the usual size need a row of 19 pixels.
         measurer = canvas.measurer.scaled(min(1.0, row / 19))
         fit = fitted(table, measurer, box.left, box.width)
         return cls(table, canvas, box, fit, box.top + _head(table), row, unpaged)

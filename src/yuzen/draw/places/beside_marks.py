@@ -56,5 +56,6 @@ def _along(layout: PlotLayout, value_px: Floats, category_px: Floats, widths: Fl
     boxes = np.empty((*low.shape, 4))
     boxes[:, :, 0], boxes[:, :, 1] = low, low + long[:, None]
     boxes[:, :, 2], boxes[:, :, 3] = ((category_px + side * wide / 2)[:, None] for side in (-1, 1))
+    # NaN is how a place says that it is none: nothing is free there.
     boxes[(boxes[:, :, 0] < 0) | (boxes[:, :, 1] > most)] = np.nan
     return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)

@@ -69,6 +69,8 @@ def placed_callouts(
     value_px = scale.zero + scale.unit * values
     marks = np.flatnonzero(points | peaks)
     middle = np.median(values[marks]) if len(marks) else 0.0
+    # Points that a rule calls out choose first, and of those the ones farthest from the middle:
+    # extremes are why one looks.
     order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
     callouts, wanted = [], max(0, len(order) - MAX_CALLOUTS)
     for mark in order[:MAX_CALLOUTS].tolist():
@@ -103,6 +105,7 @@ def _around(
         part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None])
     )
     boxes = np.column_stack([low, low + tall, near, near + width])
+    # A text that stands aside is read as its neighbour's sooner than one that stands higher.
     nearest = np.argsort(away + np.abs(near + width / 2 - category_px) * 0.25, kind="stable")
     boxes, away = boxes[nearest], away[nearest]
     above = boxes[:, 0] > value_px

@@ -116,6 +116,7 @@ def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord])
             room = high - low
         text = measurer.cut(word.text, "reference", room)
         width = measurer.width(text, "reference")
+        # Cut to nothing, a word says nothing.
         if text == ELLIPSIS != word.text:
             left_out += 1
             continue
@@ -163,6 +164,7 @@ def _above(word: MarginWord, width: float, tall: float, ends: tuple[float, float
     away = np.arange(0.0, ends[1] - ends[0], 2 * MARGIN_STEP_PX)
     middle = word.x + np.column_stack([away, -away]).ravel()
     middle = np.clip(middle, ends[0] + width / 2, ends[1] - width / 2)
+    # Higher rows are tried before a word stands far aside of what it names.
     near = np.abs(middle - word.x) <= max(FARTHEST_WORD_PX, width)
     rows = [np.flatnonzero(near)] * LABEL_ROWS + [np.flatnonzero(~near)]
     level = [

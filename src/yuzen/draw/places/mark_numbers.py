@@ -136,6 +136,7 @@ def tips_of(plot: Plot, layer: Layer) -> Floats:
         )
         values = np.where(over, other.marks.tips, np.nan)
         longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
+        # Only bars on the same side of the base are in the way.
         ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)
     if marks.stacked:
         items = ~marks.totals

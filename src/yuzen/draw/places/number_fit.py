@@ -131,6 +131,7 @@ def _placed(
     flagged = np.concatenate([text.marks.flagged[one.marks] for text, one in pairs])
     single = np.concatenate([np.full(len(one.marks), not t.marks.stacked) for t, one in pairs])
     taken = np.full(len(boxes), -1, dtype=np.intp)
+    # Flagged marks choose first, of all labels and layers together.
     taken[flagged] = placed(
         ground, boxes[flagged], inside_mark[flagged], leads[flagged], ignoring=STROKE | JOIN
     )
@@ -224,6 +225,7 @@ def _scale(
     )
     if not texts:
         return fit(room)
+    # What marks would have without any text: texts may take three quarters of it and no more.
     bare = fit(room.times(0.0))
     granted = (fit(room.times(part)) for part in GRANTED_SHARES)
     return next((scale for scale in granted if scale.unit >= LEAST_PLOT_SHARE * bare.unit), bare)

@@ -157,6 +157,7 @@ class _LabelGeometry:
             np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1
         )
         flagged = self.text.marks.flagged[self.marks]
+        # A number that stands far from its mark has to be worth a line; only flagged ones are.
         boxes[~flagged[:, None] & (away > PAST_PX)] = np.nan
         gap = self.text.gap
         ends = (

@@ -127,10 +127,12 @@ def around(
     distances: pixels farther than right beside the point.
     """
     angles = np.arange(DIRECTIONS) * 2 * np.pi / DIRECTIONS
+    # Beside first, then over and under, then askew: the order in which an eye looks for a name.
     angles = angles[np.argsort(ASKEW, kind="stable")]
     away = np.repeat(np.array(distances), DIRECTIONS)
     turned = np.tile(angles, len(distances))
     gap = radius + POINT_TEXT_GAP_PX + away
+    # Rounded, so that the cosine of a right angle is 0 and has no sign.
     sine, cosine = np.round(np.sin(turned), 9), np.round(np.cos(turned), 9)
     x = middle[0] + cosine * gap + np.sign(cosine) * width / 2
     y = middle[1] - sine * gap - np.sign(sine) * tall / 2

@@ -185,5 +185,6 @@ def _ends(layer: Layer, *, last: bool) -> Codes:
     known = np.flatnonzero(~np.isnan(marks.heights))
     value_px = marks.slots[known] if last else -marks.slots[known]
     order = known[np.lexsort((value_px, marks.series[known]))]
+    # Sorted by series and place, the last entry of each series is its end.
     ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
     return np.asarray(order[ends])

@@ -139,6 +139,8 @@ def lay_out_horizontal(
 
     strips = _strips(plot, outer.width)
     plot_drawn = laid_out(strips)
+    # Whether all numbers fit is known only once they are laid out; then there may be need of an
+    # axis after all.
     needs_axis = strips == _strips_above(plot, outer.width) and not _complete(plot_drawn)
     if needs_axis:
         return laid_out(strips + AXIS_STRIP_PX)
@@ -263,6 +265,7 @@ def _strips(plot: Plot, width: float) -> int:
 def _name_column(plot: Plot, measurer: TextMeasurer, width: float) -> float:
     """Left end of horizontal bars: right of the longest name, at most a third of the width."""
     names = plot.axes.category.names
+    # Long names in letters are long in pixels: the others need no measuring.
     texts = sorted(names.texts, key=len)[-MAX_LISTED_ROWS:]
     widest = max(
         (measurer.width(text, "name", bold=True) for text in texts), default=0

@@ -137,6 +137,8 @@ class AxesKind(PlotKind):
             )
             if not best or _readable(laid_out) > _readable(best):
                 best = laid_out
+            # The first way that leaves nothing out is the best, as they are tried from the plainest
+            # on.
             if not any(one.left_out for one in laid_out):
                 break
         for one in best:
@@ -172,6 +174,7 @@ def _common(laid_out: list[LaidOut], more: float) -> AxisScale:
     low = min(one.scale.value(0) for one in laid_out)
     high = max(one.scale.value(one.layout.length) for one in laid_out)
     farther = (more - 1) * (high - low)
+    # An end at zero stays at zero.
     low, high = low - farther * (low < 0), high + farther * (high > 0)
     unit = min(one.layout.length for one in laid_out) / (high - low)
     return type(laid_out[0].scale)(-low * unit, unit)

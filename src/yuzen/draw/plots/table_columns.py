@@ -281,6 +281,8 @@ def _fit(column: _Measured, left: float, width: float) -> FittedColumn:
     spare = max(0.0, width - text - 2 * way.pad)
     align = right - column.right
     if column.column.ground.fill[:, 3].any():
+        # In a filled cell the number stands in the middle of the fill, still aligned with the
+        # others.
         align -= spare / 2
     return FittedColumn(column.column, left, width, align, (left, left), title, column.cells)
 

@@ -81,6 +81,7 @@ class TrendPlace:
             float(np.min(known, initial=np.inf)),
             float(np.max(known, initial=-np.inf)),
         )
+        # One point alone stands at the left end; nothing is divided by zero.
         self._last = max(plot.axes.category.extent - 1, 1e-9)
         self._across, (self._top, self._bottom) = across, along
         self._positions = plot.axes.category.positions

@@ -57,6 +57,7 @@ class Occupancy:
 
         Returns the number of each, shape (n,), by which texts say that they stand inside it.
         """
+        # Sixteen bits: beyond that numbers repeat, of marks that are pixels apart.
         numbers = 1 + (self._count + np.arange(len(boxes))) % MAX_DISTINCT_MARKS
         self._count += len(boxes)
 
@@ -144,6 +145,7 @@ class Occupancy:
             round(top - self._top),
             max(round(bottom - self._top), round(top - self._top) + 1),
         )
+        # Off the ground nothing is known, so nothing is free.
         if left < 0 or top < 0 or bottom > self._taken.shape[0] or right > self._taken.shape[1]:
             return False
         if (self._taken[top:bottom, left:right] & (EVERYTHING & ~ignoring)).any():
@@ -170,6 +172,7 @@ class Occupancy:
         covered = ((self._taken[part] & (EVERYTHING & ~ignoring)) > 0) | (
             self._marks[part] != NO_MARK
         )
+        # Sums of all pixels left of and above each one: any box is then four of them (Crow 1984).
         sums = np.zeros((covered.shape[0] + 1, covered.shape[1] + 1), dtype=np.int32)
         covered.cumsum(axis=0, dtype=np.int32).cumsum(axis=1, out=sums[1:, 1:])
         low, far, near, end = top - y, bottom - y, left - x, right - x
@@ -221,6 +224,7 @@ def placed(
     but:     what a text may stand on where it finds no place without.
     """
     choices_taken = np.full(len(choices), -1, dtype=np.intp)
+    # Left and right only: lines of text may stand close above one another.
     wide = choices + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
     if inside_mark is None:
         inside_mark = np.full(choices.shape[:2], NO_MARK)

@@ -53,6 +53,8 @@ def spread_out(centers: list[float], sizes: list[float], low: float, high: float
     pools: list[tuple[float, int]] = []  # the mean of each pool, and how many are in it
     for wish in (np.array(centers)[order] - taken).tolist():
         mean, count = wish, 1
+        # Pool adjacent violators (Ayer and others 1955): neighbours that would overlap move
+        # together, to their mean.
         while pools and pools[-1][0] > mean:
             other, more = pools.pop()
             mean, count = (mean * count + other * more) / (count + more), count + more

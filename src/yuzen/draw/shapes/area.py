@@ -42,6 +42,7 @@ def draw_areas(axes: Axes, layer: Layer, paper: str) -> None:
         return
     for pieces, color, pattern, _ in by_look(areas.color, areas.pattern, np.zeros(len(areas.low))):
         strength = color[3] * AREA_OPACITY
+        # Mixed and opaque where areas do not overlap: pieces that meet would show a seam otherwise.
         pale = strength * np.array(color[:3]) + (1 - strength) * rgb_of(paper)
         outline = surface(lines, areas, pieces, axes)
         patch = PathPatch(

@@ -162,6 +162,7 @@ def _corners(
     """Rectangles of marks in data units: from low to high, across from one share to another."""
     half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
     if layout.pitch < FINEST_BAR_PX:
+        # Thinner than a pixel, a flagged bar among thousands would be a shade of grey.
         half[layer.marks.flagged] = FINEST_BAR_PX / 2 / layout.pitch
     places = layout.in_rows(layout.category_px(layer.marks))
     middle, half = places[marks], half[marks]

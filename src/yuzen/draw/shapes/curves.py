@@ -45,6 +45,7 @@ def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> 
     points = np.full((len(segment), places.shape[1] + 1, 2), np.nan)
     points[:, 1:, 0], points[:, 1:, 1] = places, values
     kept = np.ones(points.shape[:2], dtype=bool)
+    # A piece that continues the one before needs neither a break nor its own first point.
     kept[~fresh, :2] = False
     return points[kept]
 

@@ -79,6 +79,7 @@ def draw_dot_layer(
         return
     low, high = layout.bounds
     there = np.flatnonzero(~np.isnan(ends) & (ends >= low) & (ends <= high))
+    # Flagged dots lie on top of those that they touch.
     order = there[np.argsort(layer.marks.flagged[there], kind="stable")]
     offsets = np.column_stack(_turned(layout, places[order], ends[order]))
     draw_dots(

@@ -72,6 +72,7 @@ class Dots(PathCollection):
         _, first, place = np.unique(
             np.round(styles, 6) @ MIX, return_index=True, return_inverse=True
         )
+        # Matplotlib draws a collection of one look many times faster than one of several.
         if not 1 < len(first) <= MOST_LOOKS or len(styles) < MANY_POINTS:
             super().draw(renderer)
             return

@@ -65,6 +65,7 @@ class Face:
     def steps(self, text: str) -> list[float]:
         """How far each letter of a text leads on to the next one, in pixels."""
         steps = [_advance(letter, self) for letter in text]
+        # Kerning belongs to the first letter of a pair: it says where the next one begins.
         for place, pair in enumerate(pairwise(text)):
             steps[place] += _kerning(*pair, self)
         return steps

@@ -33,6 +33,7 @@ def number_styles(plots: Sequence[Plot], measurer: TextMeasurer) -> Iterator[Num
     if any(plot is not short for plot, short in zip(plots, shorter, strict=True)):
         yield NumberStyle(shorter, measurer)
     size = measurer.size("number")
+    # A theme of large letters may be made smaller more often than one of small ones.
     sizes = [part for part in TEXT_SCALES if part * size >= SMALLEST_TEXT_PT]
     if sum(len(layer.marks) for plot in plots for layer in plot.layers) > MANY_MARKS:
         sizes = sizes[-1:]

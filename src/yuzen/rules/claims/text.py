@@ -68,8 +68,7 @@ class TextTest(BaseClaim):
         if sign in {"<", ">", "<=", ">="}:
             message = (
                 f"{sign} compares numbers, and this is a text. Write a number without quotes; for "
-                f"a "
-                "date, say before or after."
+                "a date, say before or after."
             )
             raise fault("rule-quoted", message, reader.source, reader.next.span)
         # A bare name may be a parameter that is a word; whether it is one is known only later.

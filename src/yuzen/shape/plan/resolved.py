@@ -242,7 +242,7 @@ def _refuse_overall(asked: Sequence[OverallAsked], peer_columns: Mapping[str, Qu
         if one.measure.casefold() in names and not one.whole:
             message = (
                 f"overall pools a measure of rows, and {one.measure} compares marks with one "
-                f"another."
+                "another."
             )
             raise make_error("rule-overall", message)
 
@@ -268,8 +268,7 @@ def _kept(
     loose = next(test for test in all_tests(condition) if test.subject is None)
     message = (
         f"'{loose}' does not say of which column, and the chart's value {value} is made of several "
-        f"rows. "
-        f"Write the column before it, such as {Field(column_names[-1])} {loose}."
+        f"rows. Write the column before it, such as {Field(column_names[-1])} {loose}."
     )
     raise YuzenError(
         Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep"))

@@ -8,9 +8,8 @@ from yuzen.errors import LONGEST_REASON_CHARACTERS
 from yuzen.sources.sql.statement import last_word, line_of
 
 REFUSED_WORDS: Final = (
-    "The query needs more than its own database holds: files, addresses and extensions are "
-    "closed to a "
-    "brief. Name a file as file = under [data], or put its rows into the database."
+    "The query needs more than its own database holds: files, addresses and extensions are closed "
+    "to a brief. Name a file as file = under [data], or put its rows into the database."
 )
 _NAME: Final = r"[\"'`\[]?(?P<word>[^\"'`\]:!?]+)[\"'`\]]?"
 _NEAR: Final = re.compile(

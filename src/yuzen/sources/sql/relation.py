@@ -139,9 +139,8 @@ class Relation:
         if max(map(len, fetched.values())) > MAX_FETCHED_ROWS:
             message = (
                 f"More than {MAX_FETCHED_ROWS:,} rows would come back, as the database cannot "
-                f"group them "
-                "for this chart. Keep fewer rows, choose another category, or group them in a "
-                "query."
+                "group them for this chart. Keep fewer rows, choose another category, or group "
+                "them in a query."
             )
             raise make_error("data-size", message, where=self.name)
         columns = {name: column_from(cells, name) for name, cells in fetched.items()}

@@ -250,11 +250,9 @@ class Delimited:
         if long is not None:
             message = (
                 f"Line {long.line} has {long.cells} cells, and the heading on line "
-                f"{self.heading.number} "
-                f"has {len(self.column_names)} names. "
-                "Put quotes around a cell that holds the delimiter "
-                f"({self.delimiter!r}), or say which line is the heading (heading = 1 under "
-                f"[data])."
+                f"{self.heading.number} has {len(self.column_names)} names. Put quotes around a "
+                f"cell that holds the delimiter ({self.delimiter!r}), or say which line is the "
+                "heading (heading = 1 under [data])."
             )
         else:
             if lines:
@@ -266,7 +264,7 @@ class Delimited:
             else:
                 message = (
                     f"Line {last} or one after it cannot be read: a cell there is too long, or "
-                    f"damaged."
+                    "damaged."
                 )
         return make_error("data-row", message, where=str(self.path))
 

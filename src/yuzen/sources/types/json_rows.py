@@ -33,8 +33,7 @@ def read_json(path: Path, format: Format) -> Mapping[str, list[Any]]:  # noqa: A
     if (size := path.stat().st_size) > MAX_JSON_BYTES:
         message = (
             f"The file has {size / 1e6:,.0f} MB, and I read JSON of up to "
-            f"{MAX_JSON_BYTES / 1e6:,.0f} "
-            f"MB."
+            f"{MAX_JSON_BYTES / 1e6:,.0f} MB."
         )
         raise make_error(
             "data-size", f"{message} Save its rows as CSV or Parquet.", where=str(path)
