@@ -29,7 +29,7 @@ About: TypeAlias = Literal[
     "a number by itself",
     "among its peers",
     "from mark to mark",
-    "where it stands, what it is called",
+    "its place, its name, its date",
 ]
 CLAIMS: Final[list[type[BaseClaim]]] = []  # the register, in the order in which claims are defined
 

@@ -23,7 +23,7 @@ class FirstLast(BaseClaim):
     """The mark is among the first or last drawn of its peers."""
 
     words: ClassVar = ("first", "last")
-    about: ClassVar[About] = "where it stands, what it is called"
+    about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "first, last 3"
     example: ClassVar = "last 3"
     counted: ClassVar = ("count",)
@@ -65,7 +65,7 @@ class Position(PlaceRange):
     """The mark is drawn at one position among its peers, or in a range of them."""
 
     words: ClassVar = ("position",)
-    about: ClassVar[About] = "where it stands, what it is called"
+    about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "position 2, position 2 to 4"
     example: ClassVar = "position 2 to 4"
     of_rows: ClassVar[bool] = False

@@ -25,7 +25,7 @@ class Recent(BaseClaim):
     """The subject, a date, lies in the last or first periods that there are dates of."""
 
     words: ClassVar = ("latest",)
-    about: ClassVar[About] = "where it stands, what it is called"
+    about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "in last 12 months, latest month"
     example: ClassVar = "month in last 12 months"
     needs: ClassVar[Needs] = "words"

@@ -46,7 +46,7 @@ class TextTest(BaseClaim):
 
     words: ClassVar = ("before", "after", "starts", "contains")
     inner: ClassVar = ("with",)
-    about: ClassVar[About] = "where it stands, what it is called"
+    about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "= a text, !=, starts with, contains, before, after"
     example: ClassVar = 'month after "2025-06"'
     needs: ClassVar[Needs] = "words"
@@ -181,7 +181,7 @@ class OneOf(BaseClaim):
     """The subject, a word or a date, is one of several texts."""
 
     words: ClassVar = ("one",)
-    about: ClassVar[About] = "where it stands, what it is called"
+    about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "one of several words"
     example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
     needs: ClassVar[Needs] = "words"
