@@ -9,7 +9,8 @@ from yuzen.arrays import Floats
 from yuzen.artists.axes_content import AxesContent
 from yuzen.color.themes import Theme
 from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.measurer import DPI, TextMeasurer
+from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.scene.units import DPI
 
 SEARCH_STEP: Final = 0.02  # of the axes, from one place to the next that is tried
 TEXT_GAP_PX: Final = 4.0  # pixels between a text and its line, or the edge

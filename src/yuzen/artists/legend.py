@@ -8,9 +8,10 @@ from matplotlib.patches import Patch
 from yuzen.artists.styler import AxesStyler
 from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
-from yuzen.draw.signs.badges import HATCHES
-from yuzen.draw.strokes import STROKES
 from yuzen.page.page import KeyEntry, KeyRamp
+from yuzen.render.artists import line_style
+from yuzen.render.rectangles import HATCHES
+from yuzen.scene.strokes import STROKES
 
 
 def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:
@@ -54,7 +55,7 @@ def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:
             Patch(
                 facecolor="none",
                 edgecolor=entry.color,
-                linestyle=STROKES[entry.sign],
+                linestyle=line_style(STROKES[entry.sign]),
                 label=entry.text,
             )
         ]

@@ -28,8 +28,9 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Floats
-from yuzen.draw.shapes.curves import DASHES
-from yuzen.draw.signs.badges import HATCHES
+from yuzen.render.artists import line_style
+from yuzen.render.rectangles import HATCHES
+from yuzen.scene.strokes import DASHES
 
 Rgba: TypeAlias = tuple[float, float, float, float]
 AreaPiece: TypeAlias = "tuple[Path, Rgba, str]"
@@ -193,7 +194,10 @@ class LineOverride(PieceOverride):
     def _pieces(self, strokes: Sequence[Stroke]) -> LineCollection:
         line = self.line
         stepped = line.get_drawstyle() != "default"  # whose corners are the ends of two pieces
-        styles = [DASHES[one.pattern] if one.pattern else line.get_linestyle() for one in strokes]
+        styles = [
+            line_style(DASHES[one.pattern]) if one.pattern else line.get_linestyle()
+            for one in strokes
+        ]
         return LineCollection(
             [one.corners for one in strokes],
             colors=[one.color for one in strokes],

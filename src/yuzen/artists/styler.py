@@ -25,13 +25,16 @@ from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, Markers, markers
-from yuzen.draw.rectangles import Rectangles, hatch
-from yuzen.draw.shapes.bar import BAR_OUTLINE_PT
+from yuzen.draw.axes.pixel_columns import PixelColumns
+from yuzen.draw.shapes.bar import BAR_OUTLINE_PX
 from yuzen.draw.shapes.curves import by_look, polyline, surface
-from yuzen.draw.strokes import strokes
 from yuzen.page.layer import MarkStyles
 from yuzen.page.lines import Areas, LineSegments
+from yuzen.render.artists import line_styles, path_of
+from yuzen.render.rectangles import RectangleArtist, hatch
 from yuzen.rules.target import LINE, MARK
+from yuzen.scene.strokes import STROKES, stroke_names
+from yuzen.scene.units import points
 
 AnyOverride: TypeAlias = BarOverride | PointOverride | LineOverride | AreaOverride
 
@@ -171,13 +174,14 @@ class AxesStyler:
         outline = self._looks.outline[marks]
         edged = outline[:, 3] > 0
         if edged.any():
+            strokes = stroke_names(self._looks.strokes[marks][edged])
             laid.append(
                 self._lay(
                     corners[edged],
                     facecolors="none",
                     edgecolors=outline[edged],
-                    linewidths=BAR_OUTLINE_PT,
-                    linestyles=strokes(self._looks.strokes[marks][edged]),
+                    linewidths=points(BAR_OUTLINE_PX),
+                    linestyles=line_styles(strokes, STROKES),
                 )
             )
         return laid
@@ -197,7 +201,7 @@ class AxesStyler:
         """Rectangles over the bars."""
         bars = self.drawn.series[0].artist
         above = max(bar.get_zorder() for bar in bars.patches[:1])  # type: ignore[union-attr]  # a container
-        rectangles = Rectangles(corners, **{"linewidths": 0, **style}, zorder=above + 0.001)
+        rectangles = RectangleArtist(corners, **{"linewidths": 0, **style}, zorder=above + 0.001)
         self.axes.add_collection(rectangles, autolim=False)
         return rectangles
 
@@ -273,9 +277,10 @@ class AxesStyler:
             return []
         kept = lines.kept(marks)
         pieces_kept = np.flatnonzero(np.isin(areas.segment, kept))
+        across = PixelColumns(*self.axes.get_xlim(), self.axes.bbox.width)
         color = self._with_own(areas.color[pieces_kept], override.colors[0])
         return [
-            (surface(lines, areas, pieces_kept[at], self.axes), rgba, pattern)
+            (path_of(surface(lines, areas, pieces_kept[at], across)), rgba, pattern)
             for at, rgba, pattern, _ in by_look(
                 color, areas.pattern[pieces_kept], np.zeros(len(pieces_kept))
             )

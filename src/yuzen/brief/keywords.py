@@ -170,6 +170,7 @@ class SizeKeys(TypedDict, total=False):
     height: int | None
     row_height: int | None
     bar_width: float | None
+    letters: Literal["text", "outlines"]
 
 
 class CalendarKeys(TypedDict, total=False):

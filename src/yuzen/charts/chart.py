@@ -193,7 +193,7 @@ class Chart(DrawnChart):
         >>> chart.rule("negative", size=12, color="adverse").notes()
         ['rule 1 "negative": bars show no size on mark; areas, dots, lines and points do']
         """
-        return [*self.stages.notes, *self.stages.drawing().notes]
+        return [*self.stages.notes, *self.stages.scene.notes]
 
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place.
@@ -210,7 +210,7 @@ class Chart(DrawnChart):
 
         stages = self.stages
         try:
-            findings_left = findings(stages.judged, stages.page, stages.drawing().notes)
+            findings_left = findings(stages.judged, stages.page, stages.scene.notes)
         except YuzenError as error:
             findings_left = without_rows(error)
         if stages.brief_source is None:

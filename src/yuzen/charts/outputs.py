@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure, SubFigure
 
+    from yuzen.files.insets import Inset
     from yuzen.page.page import PagePart
-    from yuzen.render.figure import Inset
 
 
 NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
@@ -39,7 +39,10 @@ class DrawnChart(ChartBuilder):
         >>> chart.figure().get_size_inches().tolist()
         [12.8, 3.2]
         """
-        return self.stages.drawing().figure
+        with loading_matplotlib():
+            from yuzen.files.insets import figure  # noqa: PLC0415
+
+        return figure(self.stages.scene)
 
     def draw(self, target: Axes | Figure | SubFigure, *, show: Collection[PagePart] = ()) -> Inset:
         """Draw into an Axes, a Figure or a SubFigure that is somebody else's, as large as that is.
@@ -62,13 +65,14 @@ class DrawnChart(ChartBuilder):
         """
         page = self.stages.page.showing(show)
         with loading_matplotlib():
-            from yuzen.files.pictures import inset_picture  # noqa: PLC0415
+            from yuzen.files.insets import draw_on  # noqa: PLC0415
 
-        return inset_picture(page, target)
+        return draw_on(page, target)
 
-    def image(self, kind: str = "png") -> bytes:
+    def image(self, kind: str = "png", *, ids: str = "") -> bytes:
         r"""The picture as the bytes of a png, svg or pdf file.
 
+        ids: what the ids inside an SVG begin with, so that several can stand in one page.
         Raises YuzenError (call-format) for other formats.
 
         >>> import yuzen as yz
@@ -77,7 +81,7 @@ class DrawnChart(ChartBuilder):
         >>> chart.image("png")[:4]
         b'\x89PNG'
         """
-        return self.stages.picture(known_format(kind)).data
+        return self.stages.picture(known_format(kind), ids=ids).data
 
     def alt(self) -> str:
         """Alternative text of at most 60 words: what is drawn, and what stands out by how much.

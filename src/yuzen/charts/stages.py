@@ -36,7 +36,7 @@ from yuzen.sources.rows import Source
 if TYPE_CHECKING:
     from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
-    from yuzen.render.figure import Drawing
+    from yuzen.scene.scene import Scene
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -163,19 +163,24 @@ class Stages:
 
     # From the page to pictures.
 
-    def drawing(self) -> Drawing:
-        """The page as a figure of Matplotlib, made anew, and what had no room on it."""
+    @cached_property
+    def scene(self) -> Scene:
+        """The page as one picture: every shape and text in its place, and what had no room."""
+        with loading_matplotlib():  # whose reader of fonts measures texts
+            from yuzen.compose.split_pages import first_sheet  # noqa: PLC0415
+            from yuzen.render.scenes import scene_of  # noqa: PLC0415
+
+        return scene_of(first_sheet(self.page))
+
+    def picture(self, kind: str = "png", *, ids: str = "") -> Picture:
+        """The picture as bytes, and notes about what it does not show.
+
+        ids: what the ids inside an SVG begin with.
+        """
         with loading_matplotlib():
-            from yuzen.files.pictures import one_picture  # noqa: PLC0415
+            from yuzen.files.pictures import Drawn, picture_of  # noqa: PLC0415
 
-        return one_picture(self.page)
-
-    def picture(self, kind: str = "png") -> Picture:
-        """The picture as bytes, and notes about what it does not show."""
-        with loading_matplotlib():
-            from yuzen.files.pictures import picture_of  # noqa: PLC0415
-
-        picture = picture_of(self.page, kind, self.record.packed)
+        picture = picture_of(Drawn(self.page, kind, self.record.packed, prefix=ids))
         return replace(picture, notes=(*self.notes, *picture.notes))
 
     @cached_property

@@ -45,7 +45,7 @@ def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) 
         words=maker.words(source),
         key=key,
         theme=verdict.theme,
-        size=Size(size.width, size.height, size.row_height),
+        size=Size(size.width, size.height, size.row_height, size.letters),
         plots=plots,
     )
 

@@ -1,26 +1,29 @@
-"""The sheet that a chart is drawn on: pixels from the top left, texts, and one plot."""
+"""The page that a chart is drawn on: shapes on plots and around them, and texts."""
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any, Final, Literal
+from dataclasses import dataclass, field
+from typing import Final, Literal, TypeAlias
 
 import numpy as np
-from matplotlib.artist import Artist
-from matplotlib.axes import Axes
-from matplotlib.collections import LineCollection, PolyCollection
-from matplotlib.colors import to_rgba
-from matplotlib.transforms import Transform
 
 from yuzen.arrays import Floats
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
-from yuzen.draw.sheet import Sheet
-from yuzen.draw.text.drawn_texts import DrawnLine, Writing
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.unprintable import replace_unprintable
+from yuzen.scene.box import Box, PlotArea
+from yuzen.scene.order import LINES, WRITING
+from yuzen.scene.primitives import Primitive, Rectangles, Segments, joined
+from yuzen.scene.scene import Group, Scene
+from yuzen.scene.units import pixels
+from yuzen.scene.writing import Writing, WrittenLine
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
+
+LEADER_PX: Final = pixels(0.7)  # how thick a line from a mark to its text is
+
+Line: TypeAlias = Sequence[tuple[float, float]]
 
 
 class NoRoom(Exception):  # noqa: N818 - it is no fault of the program
@@ -28,51 +31,42 @@ class NoRoom(Exception):  # noqa: N818 - it is no fault of the program
 
 
 @dataclass(frozen=True)
-class Box:
-    """A rectangle in pixels from the sheet's top left corner."""
+class Of:
+    """What a text belongs to: its role in the chart, its layer, and the number of its mark."""
 
-    left: float
-    top: float
-    right: float
-    bottom: float
+    role: str
+    layer: str = ""
+    mark: int = -1
 
-    @property
-    def ends(self) -> tuple[float, float, float, float]:
-        """Left, top, right and bottom."""
-        return self.left, self.top, self.right, self.bottom
 
-    @property
-    def width(self) -> float:
-        """Width in pixels."""
-        return self.right - self.left
+@dataclass(frozen=True, eq=False)
+class Plane:
+    """What shapes are put on: a plot, or the page itself, which has no numbers (`area` is None)."""
 
-    @property
-    def height(self) -> float:
-        """Height in pixels."""
-        return self.bottom - self.top
+    area: PlotArea | None
+    shapes: list[Primitive] = field(default_factory=list)
+
+    def add(self, shape: Primitive) -> None:
+        """Put a shape over those of its order that are there."""
+        self.shapes.append(shape)
+
+    def group(self) -> Group:
+        """What lies on it now."""
+        return Group(self.area, tuple(self.shapes))
 
 
 class Canvas:
-    """A sheet of some pixels, and the pen that writes on it."""
+    """A page of some pixels, and the pen that writes on it."""
 
-    def __init__(self, theme: Theme, sheet: Sheet) -> None:
+    def __init__(self, theme: Theme, width: int, height: int) -> None:
         self.theme = theme
         self.measurer = TextMeasurer(theme)
-        self.width = sheet.width
-        self.height = sheet.height
-        self.lines: list[DrawnLine] = []  # what is written
-        self.axes: list[Axes] = []  # on parts of the sheet
+        self.width = width
+        self.height = height
+        self.page = Plane(None)
+        self._plots: list[Plane] = []
+        self._lines: list[WrittenLine] = []
         self._noted: Counter[str] = Counter()
-        self._sheet = sheet
-
-    @property
-    def unit(self) -> Transform:
-        """From the unit square to the sheet."""
-        return self._sheet.unit
-
-    def add(self, artist: Artist) -> None:
-        """Put an artist on the sheet, wherever it reaches."""
-        self._sheet.add(artist)
 
     def write(
         self,
@@ -81,62 +75,57 @@ class Canvas:
         y: float,
         *,
         use: str,
-        color: Any,  # noqa: ANN401 - whatever Matplotlib takes as a colour
+        color: str | Floats,
         bold: bool = False,
         align: Literal["left", "center", "right"] = "left",
         upright: Literal["baseline", "center_baseline"] = "baseline",
         measurer: TextMeasurer | None = None,
+        of: Of | None = None,
     ) -> None:
-        """Write a text at a place in pixels; by the sheet's own pen unless there is another one."""
+        """Write a text at a place in pixels; by the page's own pen unless there is another one.
+
+        of: what it belongs to; left out, to the chart, in the role that its letters are for.
+        """
         shown = replace_unprintable(text)
         if not shown:
             return
         face = (measurer or self.measurer).face(use, bold=bold)
-        left = x - face.width(shown) * BEFORE[align]
+        width = face.width(shown)
+        left = x - width * BEFORE[align]
         # By the tall letters and not by the text at hand, so that all texts of a row stand level.
         foot = y + face.rise / 2 * (upright == "center_baseline")
-        self.lines.append(DrawnLine(shown, left, foot, to_rgba(color), face))
+        of = of or Of(use)
+        self._lines.append(
+            WrittenLine(
+                shown, float(left), float(foot), width, ink_of(color), face.font,
+                of.role, of.layer, of.mark,
+            )
+        )  # fmt: skip
 
-    def finish(self) -> None:
-        """Put all that is written on the sheet."""
-        self.add(Writing(self.lines, self.unit, (self.width, self.height)))
-
-    def rule(
-        self, segments: Sequence[Sequence[tuple[float, float]]], color: str, width: float
-    ) -> None:
+    def rule(self, role: str, lines: Sequence[Line], color: str, width_px: float) -> None:
         """Straight lines between places in pixels."""
-        if not segments:
+        if not lines:
             return
-        collection = LineCollection(
-            [[(x / self.width, 1 - y / self.height) for x, y in segment] for segment in segments],
-            colors=color,
-            linewidths=width,
-            capstyle="butt",
-            transform=self.unit,
+        points, ends = joined([np.array(line) for line in lines])
+        self.page.add(
+            Segments(
+                role=role,
+                points=points,
+                ends=ends,
+                ink=colors([color]),
+                width_px=np.array([width_px]),
+                order=LINES,
+            )
         )
-        self.add(collection)
 
-    def rings(self, boxes: Floats) -> list[Floats]:
-        """Boxes in pixels, shape (m, 4): left, top, right, bottom; as polygons on the figure."""
-        left, top, right, bottom = boxes.T
-        corners = np.stack([left, top, right, top, right, bottom, left, bottom], axis=1).reshape(
-            -1, 4, 2
-        )
-        return list(corners / np.array([self.width, -self.height]) + np.array([0, 1]))
+    def plates(self, boxes: Floats, fill: Floats) -> None:
+        """Draw plain grounds behind texts: boxes of shape (m, 4), colours of (m, 4) or (1, 4)."""
+        if len(boxes):
+            self.page.add(Rectangles(role="plates", corners=boxes, fill=fill))
 
-    def plates(self, boxes: Floats, fill: Any) -> None:  # noqa: ANN401 - a colour, or one for each
-        """Draw plain grounds behind texts, boxes of left, top, right, bottom, shape (m, 4)."""
-        if not len(boxes):
-            return
-        collection = PolyCollection(
-            self.rings(boxes), facecolors=fill, linewidths=0, transform=self.unit
-        )
-        collection.set_gid("plates")
-        self.add(collection)
-
-    def paper(self, opacity: float = 1.0) -> tuple[float, float, float, float]:
-        """The paper's colour, as much of it as covers what is behind."""
-        return to_rgba(self.theme.color("paper"), opacity)
+    def paper(self, opacity: float = 1.0) -> Floats:
+        """The paper's colour, as much of it as covers what is behind, shape (1, 4)."""
+        return colors([self.theme.color("paper")], opacity)
 
     def ink_on(self, ground: Floats) -> str:
         """The theme's ink or paper, whichever contrasts more with a colour, shape (3,).
@@ -173,23 +162,40 @@ class Canvas:
             notes.append(f"{count:,} {what.replace('s ', ' ', 1) if one else what}")
         return tuple(notes)
 
-    def plot(self, box: Box, x: Sequence[float], y: Sequence[float]) -> Axes:
-        """Bare axes on a part of the sheet, with the data's limits.
+    def plot(self, box: Box, x: tuple[float, float], y: tuple[float, float]) -> Plane:
+        """A new plot over those that are there: a box, and the numbers at its edges.
 
         Raises NoRoom.
         """
         if box.width < 1 or box.height < 1:
             raise NoRoom
-        axes = self._sheet.axes(
-            (
-                box.left / self.width,
-                1 - box.bottom / self.height,
-                box.width / self.width,
-                box.height / self.height,
-            )
-        )
-        axes.set_axis_off()
-        axes.set_xlim(*x)
-        axes.set_ylim(*y)
-        self.axes.append(axes)
-        return axes
+        plane = Plane(PlotArea(box, x, y))
+        self._plots.append(plane)
+        return plane
+
+    def whole(self) -> Plane:
+        """A new plot as large as the page, whose numbers are pixels."""
+        box = Box(0, 0, self.width, self.height)
+        return self.plot(box, (0, self.width), (self.height, 0))
+
+    def scene(self) -> Scene:
+        """All that has been drawn and written."""
+        writing = Writing(role="writing", lines=tuple(self._lines), order=WRITING)
+        page = Group(None, (*self.page.shapes, writing))
+        groups = (*(plot.group() for plot in self._plots), page)
+        return Scene(self.width, self.height, self.theme.color("paper"), groups, self.notes)
+
+
+def colors(names: Sequence[str], opacity: float = 1.0) -> Floats:
+    """Colours of '#RRGGBB' as numbers, shape (n, 4)."""
+    opaque = np.full((len(names), 4), opacity)
+    for place, name in enumerate(names):
+        opaque[place, :3] = rgb_of(name)
+    return opaque
+
+
+def ink_of(color: str | Floats) -> tuple[float, float, float, float]:
+    """A colour of '#RRGGBB', or of three or four numbers, as red, green, blue and opacity."""
+    parts = rgb_of(color) if isinstance(color, str) else color
+    red, green, blue, opacity = [*parts.tolist(), 1.0][:4]
+    return red, green, blue, opacity

@@ -7,11 +7,12 @@ from typing import Final
 import numpy as np
 
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas, Of
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX
-from yuzen.draw.sheet import Sheet
 from yuzen.page.page import Page
+from yuzen.scene.box import Box
+from yuzen.scene.scene import Scene
 
 LEAST_PANEL_HEIGHT_PX: Final = 178  # pixels at the least
 PANEL_GAPS_PX: Final = (34, 30)  # pixels between panels, across and down
@@ -19,17 +20,16 @@ PANEL_TITLE_PX: Final = 24
 MOST_PANELS_ACROSS: Final = 4  # panels beside one another
 
 
-def draw_page(page: Page, header: PageHeader, sheet: Sheet, outer: Box) -> Canvas:
-    """A page on a sheet, its plots in a part of it."""
-    canvas = Canvas(page.theme, sheet)
+def draw_page(page: Page, header: PageHeader, width: int, height: int, outer: Box) -> Scene:
+    """A page of some pixels, its plots in a part of it. Raises NoRoom."""
+    canvas = Canvas(page.theme, width, height)
     header.draw(canvas)
     if _in_panels(page):
         _draw_panels(page, canvas, outer)
     else:
         for plot in page.plots:
             plot_kind(plot.layout).draw(plot, page.size, canvas, outer)
-    canvas.finish()
-    return canvas
+    return canvas.scene()
 
 
 def least_height(page: Page, outer: Box, share: float = 1.0) -> int:
@@ -63,7 +63,13 @@ def _draw_panels(page: Page, canvas: Canvas, outer: Box) -> None:
     for plot, box in zip(page.plots, _boxes(page, outer), strict=True):
         text = canvas.fitted(plot.name, "name", box.width, "names of panels", bold=True)
         canvas.write(
-            text, box.left, box.top + 15, use="name", color=canvas.theme.color("ink"), bold=True
+            text,
+            box.left,
+            box.top + 15,
+            use="name",
+            color=canvas.theme.color("ink"),
+            bold=True,
+            of=Of("panel"),
         )
         boxes.append(replace(box, top=box.top + PANEL_TITLE_PX))
     plot_kind(page.plots[0].layout).draw_panels(page.plots, page.size, canvas, boxes)

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from collections.abc import Set as AbstractSet
 from typing import Any, Final
 
-from yuzen.draw.text.measurer import DPI
-from yuzen.files.pictures import picture_of
+from yuzen.files.pictures import Drawn, picture_of
 from yuzen.files.web import fragment
 from yuzen.page.page import Page
+from yuzen.scene.units import DPI
 
 SHARP_TIMES: Final = 2  # pixels of a picture for each one that it is shown at, as fine screens have
 
@@ -30,11 +30,11 @@ def bundle(
     if "image/png" in wanted:
         # Drawn at twice the pixels and shown at half its size, as screens with fine pixels blur it
         # otherwise.
-        data["image/png"] = picture_of(page, "png", record, SHARP_TIMES * DPI).data
+        data["image/png"] = picture_of(Drawn(page, "png", record, SHARP_TIMES * DPI)).data
         width, height = width_and_height(data["image/png"])
         sizes["image/png"] = {"width": width // SHARP_TIMES, "height": height // SHARP_TIMES}
     if "image/svg+xml" in wanted:
-        data["image/svg+xml"] = picture_of(page, "svg", record).data.decode()
+        data["image/svg+xml"] = picture_of(Drawn(page, "svg", record)).data.decode()
     return data, sizes
 
 

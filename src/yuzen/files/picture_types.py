@@ -3,21 +3,24 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Final, Literal
+from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
+
+Writer: TypeAlias = Literal["pixels", "pages", "shapes", "web"]
 
 
 @dataclass(frozen=True)
 class PictureType:
     """A type of picture file.
 
-    writer:  pixels: Pillow writes them; vectors: Matplotlib does; web: we do, for tables alone.
-    comment: what the writer calls the text that the record is kept in.
+    writer:  pixels: Pillow writes them; pages: Matplotlib does, as PDF; shapes: we do, as SVG; web:
+             we do, as HTML, for tables alone.
+    comment: what Pillow calls the text that the record is kept in.
     options: what the writer is told besides.
     """
 
-    writer: Literal["pixels", "vectors", "web"]
+    writer: Writer
     comment: str = ""
     options: Mapping[str, int] = field(default_factory=dict)
 
@@ -26,8 +29,8 @@ class PictureType:
 # third larger than the usual one, in half the time.
 TYPES: Final[Mapping[str, PictureType]] = {
     "png": PictureType("pixels", "pnginfo", {"compress_level": 3}),
-    "svg": PictureType("vectors", "Description"),
-    "pdf": PictureType("vectors", "Keywords"),
+    "svg": PictureType("shapes"),
+    "pdf": PictureType("pages"),
     "html": PictureType("web"),
 }
 CHART_TYPES: Final = tuple(name for name, of in TYPES.items() if of.writer != "web")

@@ -9,20 +9,20 @@ from html import escape
 from typing import Final
 
 import numpy as np
-from matplotlib.path import Path
 
 from yuzen.arrays import Floats
 from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import Theme
 from yuzen.compose.tables.cells import over
-from yuzen.draw.signs.badges import SHAPES
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table, TableColumn
 from yuzen.page.unprintable import replace_unprintable
+from yuzen.render.svg.elements import path_data
+from yuzen.scene.badge_shapes import SHAPES
 
 GRAPH_SIZE_PX: Final = (120, 20)  # pixels of a bar or a small line
 PATTERN_STRIP: Final = (
@@ -223,23 +223,11 @@ def _hex(color: Floats) -> str:
 
 def _badge(name: str, color: str) -> str:
     """A badge as a small drawing with its name."""
+    path = path_data([ring * [1, -1] for ring in SHAPES[name]], closed=True)
     return (
         f'<svg role="img" aria-label="{escape(name)}" width="12" height="12" viewBox="-1 -1 2 2">'
-        f'<path d="{_path(SHAPES[name])}" fill="{color}"/></svg>'
+        f'<path d="{path}" fill="{color}"/></svg>'
     )
-
-
-def _path(shape: Path) -> str:
-    """The corners of a shape as SVG writes them, whose y runs down."""
-    assert shape.codes is not None  # noqa: S101 - ours have codes
-    steps = []
-    for (x, y), code in zip(shape.vertices.tolist(), shape.codes.tolist(), strict=True):  # type: ignore[union-attr]
-        if code == shape.CLOSEPOLY:
-            steps.append("Z")
-            continue
-        letter = "M" if code == shape.MOVETO else "L"
-        steps.append(f"{letter}{x:.3g} {-y:.3g}")
-    return "".join(steps)
 
 
 def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:

@@ -23,6 +23,13 @@ from yuzen.page.styled_texts import Label
 PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
 
 
+def pattern_names(patterns: Codes) -> tuple[str, ...]:
+    """The patterns of some marks by their names; () where none has one, as is usual."""
+    if not patterns.any():
+        return ()
+    return tuple(PATTERN_NAMES[pattern] for pattern in patterns.tolist())
+
+
 @dataclass(frozen=True, eq=False)
 class LayerMarks(PageColumns):
     """Where the marks of a layer stand and how far they reach, shape (n,) each.

@@ -16,6 +16,7 @@ from yuzen.page.ring import Ring
 from yuzen.page.scatter import Scatter
 from yuzen.page.shapes import SwatchKind
 from yuzen.page.table import Table
+from yuzen.scene.writing import Letters
 
 AnyPlot: TypeAlias = Plot | Table | Ring | Scatter
 PagePart: TypeAlias = Literal["title", "subtitle", "key", "footer"]
@@ -74,11 +75,15 @@ class Key:
 
 @dataclass(frozen=True)
 class Size:
-    """Sizes in pixels: of the page, whose height may follow its content, and of a table's row."""
+    """Sizes in pixels: of the page, whose height may follow its content, and of a table's row.
+
+    letters: how an SVG holds its texts: as text, or as the outlines of their letters.
+    """
 
     width: int
     height: int | None = None
     row_height: int | None = None
+    letters: Letters = "text"
 
 
 @dataclass(frozen=True, eq=False)

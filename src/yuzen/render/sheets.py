@@ -1,6 +1,6 @@
 """Sheets to draw on: a figure of our own, or somebody's, which stays as it is otherwise."""
 
-from typing import Final, Generic, TypeVar
+from typing import Final, Generic, Protocol, TypeVar
 
 from matplotlib.artist import Artist
 from matplotlib.axes import Axes
@@ -8,14 +8,34 @@ from matplotlib.figure import Figure, SubFigure
 from matplotlib.patches import Rectangle
 from matplotlib.transforms import Transform
 
-from yuzen.draw.sheet import Sheet
-from yuzen.draw.text.measurer import DPI
 from yuzen.errors import make_error, type_name
 from yuzen.render.bare_axes import BareAxes
+from yuzen.scene.units import DPI
 
 AnyFigure = TypeVar("AnyFigure", Figure, SubFigure)
 GROUND_ZORDER: Final = -1.0  # the order in which Matplotlib draws: below all that is on the sheet
 LEAST_SIZE_PX: Final = 40  # pixels across and down
+
+
+class Sheet(Protocol):
+    """A rectangle that takes artists, and axes on parts of it.
+
+    unit:          from 0 to 1, from left to right and from bottom to top, to where it is.
+    width, height: in pixels of a hundredth of an inch.
+    """
+
+    unit: Transform
+    width: int
+    height: int
+
+    def add(self, artist: Artist) -> None:
+        """Put an artist on it, wherever it reaches."""
+
+    def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
+        """New axes on a part of it: left, bottom, width and height from 0 to 1."""
+
+    def clear(self, paper: str) -> None:
+        """Cover it with the paper's colour, before anything is put on it."""
 
 
 class FigureSheet(Generic[AnyFigure]):
@@ -25,26 +45,19 @@ class FigureSheet(Generic[AnyFigure]):
         self.figure: AnyFigure = figure
         self.unit: Transform = figure.transSubfigure  # of a whole figure the same as transFigure
         self.width, self.height = _pixels(figure.bbox.width, figure.bbox.height, figure.dpi)
-        self._made: list[Artist] = []
 
     def add(self, artist: Artist) -> None:
         """Put an artist on it, wherever it reaches."""
-        self._made.append(self.figure.add_artist(artist, clip=False))
+        self.figure.add_artist(artist, clip=False)
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """New axes on a part of it: left, bottom, width and height from 0 to 1."""
         added: Axes = self.figure.add_axes(BareAxes(self.figure, bounds))
-        self._made.append(added)
         return added
 
     def clear(self, paper: str) -> None:
         """Cover it with the paper's colour."""
         self.add(_ground(self.unit, paper))
-
-    def give_back(self) -> None:
-        """Remove all that has been put on it."""
-        for artist in self._made:
-            artist.remove()
 
 
 class AxesSheet:
@@ -55,31 +68,21 @@ class AxesSheet:
         self.unit: Transform = axes.transAxes
         box = axes.get_window_extent()
         self.width, self.height = _pixels(box.width, box.height, axes.figure.dpi)
-        self._shown = axes.axison
-        self._made: list[Artist] = []
 
     def add(self, artist: Artist) -> None:
         """Put an artist on it, wherever it reaches."""
-        self._made.append(self._axes.add_artist(artist))
+        self._axes.add_artist(artist)
         artist.set_clip_on(False)
 
     def axes(self, bounds: tuple[float, float, float, float]) -> Axes:
         """New axes on a part of it: left, bottom, width and height from 0 to 1."""
         added: Axes = self._axes.inset_axes(bounds, zorder=0, axes_class=BareAxes)
-        self._made.append(added)
         return added
 
     def clear(self, paper: str) -> None:
         """Cover it with the paper's colour."""
         self._axes.set_axis_off()
         self.add(_ground(self.unit, paper))
-
-    def give_back(self) -> None:
-        """Remove all that has been put on it."""
-        for artist in self._made:
-            artist.remove()
-        if self._shown:
-            self._axes.set_axis_on()
 
 
 def own_sheet(width: int, height: int, paper: str) -> FigureSheet[Figure]:

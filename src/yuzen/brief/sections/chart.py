@@ -244,9 +244,10 @@ class NoteSection(Section):
 
 
 class SizeSection(Section):
-    """Picture size in pixels, the height of a row, and the share of it that bars fill."""
+    """Picture size in pixels, a row's height, the share of it that bars fill; letters of SVG."""
 
     width: Annotated[int, Field(ge=320, le=6000)] = 1280
     height: Annotated[int, Field(ge=240, le=30_000)] | None = None
     row_height: Annotated[int, Field(ge=14, le=200)] | None = None
     bar_width: Annotated[float, Field(ge=0.2, le=1)] | None = None
+    letters: Literal["text", "outlines"] = "text"

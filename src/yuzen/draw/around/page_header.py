@@ -5,21 +5,24 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from matplotlib.collections import PolyCollection
 
 from yuzen.color.named import rgb_of
-from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.sheet import Sheet
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES, draw_badges
-from yuzen.draw.strokes import STROKES
+from yuzen.draw.canvas import Canvas, colors
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, badges_at
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.page import KeyEntry, KeyRamp, Page
+from yuzen.scene.box import Box
+from yuzen.scene.order import SWATCHES
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.units import pixels
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.
 TOP_PX = 32
 TITLE_LINE_PX, SUBTITLE_LINE_PX, KEY_LINE_PX = 32, 24, 24
 OVER_KEY, OVER_PLOT = 8, 16
+SWATCH_EDGE_PX = pixels(0.3)  # of its own colour, so that neighbours leave no seam
+SWATCH_OUTLINE_PX = pixels(1.5)
 SWATCH_PX = 12  # as high as capitals, on whose foot it stands
 KEY_ENTRY_GAP_PX = 26  # pixels from one entry of the key to the next
 RAMP_WIDTH, NARROWEST_RAMP = 150, 40
@@ -73,11 +76,9 @@ class PageHeader:
         """Whether there are no words at all."""
         return not (self.title or self.subtitle or self.key or self.footer)
 
-    def within(self, sheet: Sheet) -> Box:
-        """The room between the words of a sheet."""
-        return Box(
-            PAGE_MARGIN_PX, self.above, sheet.width - PAGE_MARGIN_PX, sheet.height - self.below
-        )
+    def within(self, width: int, height: int) -> Box:
+        """The room between the words of a page of some pixels."""
+        return Box(PAGE_MARGIN_PX, self.above, width - PAGE_MARGIN_PX, height - self.below)
 
     @property
     def above(self) -> float:
@@ -184,11 +185,16 @@ def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: fl
         else:
             boxes += _draw_ramp(canvas, entry, x, y)
         x += _entry_width(entry, canvas.measurer)
-    corners = canvas.rings(np.array([box.ends for box, _ in boxes]).reshape(-1, 4))
-    colors = [color for _, color in boxes]
-    swatches = PolyCollection(corners, facecolors=colors, edgecolors=colors, linewidths=0.3,
-                          transform=canvas.unit)  # fmt: skip
-    canvas.add(swatches)
+    fill = colors([color for _, color in boxes])
+    canvas.page.add(
+        Rectangles(
+            role="swatches",
+            corners=np.array([box.ends for box, _ in boxes]).reshape(-1, 4),
+            fill=fill,
+            edge=fill,
+            edge_px=np.array([SWATCH_EDGE_PX]),
+        )
+    )
 
 
 def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
@@ -197,7 +203,8 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     left = x + (SWATCH_PX + 8) * (not words)
     if entry.badge:
         center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH_PX / 2]])
-        draw_badges(canvas, [entry.badge], center, rgb_of(canvas.theme.readable(entry.color))[None])
+        ink = rgb_of(canvas.theme.readable(entry.color))[None]
+        canvas.page.add(badges_at([entry.badge], center, ink))
         left += BADGE_ROOM_PX
     text = canvas.fitted(
         entry.text, "key", canvas.width - PAGE_MARGIN_PX - left, "names in the key", bold=words
@@ -211,7 +218,7 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
     sign = {"badge": entry.sign, "point": "dot"}.get(entry.seen)
     if sign is not None:
         center = np.array([[x + SWATCH_PX / 2, y + 4 + SWATCH_PX / 2]])
-        draw_badges(canvas, [sign], center, rgb_of(entry.color)[None])
+        canvas.page.add(badges_at([sign], center, rgb_of(entry.color)[None]))
         return []
     if entry.seen == "line":
         return [(Box(x, y + 9, x + SWATCH_PX, y + 12), entry.color)]
@@ -231,25 +238,29 @@ def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tup
 def _draw_outline(canvas: Canvas, swatch: Box, entry: KeyEntry) -> None:
     """A swatch whose outline is stroked as those of the marks are."""
     inner = np.array([swatch.ends]) + np.array([1.0, 1.0, -1.0, -1.0])
-    canvas.add(
-        PolyCollection(
-            canvas.rings(inner),
-            facecolors="none",
-            edgecolors=entry.color,
-            linewidths=1.5,
-            linestyles=STROKES[entry.sign],
-            transform=canvas.unit,
+    canvas.page.add(
+        Rectangles(
+            role="swatches",
+            corners=inner,
+            edge=colors([entry.color]),
+            edge_px=np.array([SWATCH_OUTLINE_PX]),
+            strokes=(entry.sign,),
         )
     )
 
 
 def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
     """The pattern of a swatch, which lies over its colour."""
-    corners = canvas.rings(np.array([swatch.ends]))
-    swatch_pattern = PolyCollection(corners, facecolors="none", hatch=HATCHES[pattern] * 2,
-                          edgecolors=canvas.theme.color("paper"), linewidths=0, zorder=5,
-                          transform=canvas.unit)  # fmt: skip
-    canvas.add(swatch_pattern)
+    canvas.page.add(
+        Rectangles(
+            role="swatches",
+            corners=np.array([swatch.ends]),
+            patterns=(pattern,),
+            pattern_ink=canvas.theme.color("paper"),
+            pattern_dense=True,
+            order=SWATCHES,
+        )
+    )
 
 
 def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:

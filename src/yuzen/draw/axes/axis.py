@@ -4,17 +4,18 @@ from dataclasses import replace
 from typing import Final, Literal
 
 import numpy as np
-from matplotlib.axes import Axes
-from matplotlib.collections import LineCollection
-from matplotlib.ticker import MaxNLocator
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import Of, Plane, colors
 from yuzen.draw.room.placement import cut_line
 from yuzen.formats.number_format import SUFFIX_FACTORS, Form, NumberFormat
 from yuzen.formats.number_format import ScaleSuffix as Thousands
 from yuzen.page.layer import Layer
+from yuzen.scene.order import BEHIND, LINES
+from yuzen.scene.primitives import NO_MARKS, Segments, joined
+from yuzen.scene.units import pixels
 
 AXIS_TITLES = "titles of axes"
 NOTE_ROOM_PX = 36  # pixels above vertical marks for notes that find no place among them
@@ -27,46 +28,45 @@ TICK_SCALES: Final[tuple[tuple[float, Thousands], ...]] = (
     (1e4, "k"),
 )  # from, which
 LARGEST_TICK = 1e15  # from which on a power of ten says more
-BEHIND_ZORDER = 0.5  # the order in which Matplotlib draws hairlines: before all marks
+HAIRLINE_PX: Final = pixels(0.8)
+MAX_TICK_STEPS: Final = 5  # steps between the ends of an axis
+TICK_STEPS: Final = np.array([0.1, 0.2, 0.25, 0.5, 1.0, 2.0, 2.5, 5.0, 10.0])  # of a power of ten
 MAX_TICK_DECIMALS = 12
 TICK_TEXT_GAP_PX = 8.0  # pixels between the numbers of an axis
+TICK: Final = Of("tick")
 
 
-def line_across(
-    layout: PlotLayout,
-    axes: Axes,
-    scale: AxisScale,
-    value: float,
-    boxes: Floats,
-    *,
-    color: str,
-    width: float,
-) -> None:
-    """A line at a value over all marks, which stops for the numbers, boxes of shape (m, 4)."""
-    cut_lines(
-        layout, axes, scale, [(value, layout.start, layout.end)], boxes, color=color, width=width
-    )
+def draw_zero(layout: PlotLayout, plane: Plane, scale: AxisScale, boxes: Floats) -> None:
+    """The line at zero over all marks, which stops for the numbers, boxes of shape (m, 4)."""
+    slate = colors([layout.canvas.theme.color("slate")])
+    ends = [(0.0, layout.start, layout.end)]
+    plane.add(cut_lines(layout, scale, ends, boxes, role="zero", ink=slate, width_px=HAIRLINE_PX))
 
 
-def draw_axis(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
+def draw_axis(layout: PlotLayout, plane: Plane, scale: AxisScale, boxes: Floats) -> None:
     """A few hairlines with their numbers, where not every mark has its own."""
     low, high = scale.value(0), scale.value(layout.length)
     ticks = _told_apart(layout, scale, ticks_between(low, high), layout.plot.axes.value.numbers)
     canvas, slate = layout.canvas, layout.canvas.theme.color("slate")
-    hairline = canvas.theme.color("hairline")
+    hairline = colors([canvas.theme.color("hairline")])
     texts = tick_texts(ticks, layout.plot.axes.value.numbers)
     for tick, text in zip(ticks.tolist(), texts, strict=True):
         ends = [(tick, layout.start, layout.end)]
-        cut_lines(layout, axes, scale, ends, boxes, color=hairline, width=0.8, depth=BEHIND_ZORDER)
+        line = cut_lines(
+            layout, scale, ends, boxes, role="hairlines", ink=hairline, width_px=HAIRLINE_PX,
+            order=BEHIND,
+        )  # fmt: skip
+        plane.add(line)
         at = scale(tick)
         if layout.horizontal:
             x, y = layout.box.left + at, layout.box.bottom + 18
-            canvas.write(text, x, y, use="footer", color=slate, align="center")
+            canvas.write(text, x, y, use="footer", color=slate, align="center", of=TICK)
         else:
             x, y = layout.box.left - 10, layout.box.bottom - at
             canvas.write(
-                text, x, y, use="footer", color=slate, align="right", upright="center_baseline"
-            )
+                text, x, y, use="footer", color=slate, align="right", upright="center_baseline",
+                of=TICK,
+            )  # fmt: skip
 
 
 def _told_apart(
@@ -149,7 +149,7 @@ def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
         for piece in cut_line(*ends, gaps):
             points = [(at, place) if layout.horizontal else (place, at) for at in piece]
             segments.append(points)
-    layout.canvas.rule(segments, layout.canvas.theme.color("slate"), 0.8)
+    layout.canvas.rule("totals", segments, layout.canvas.theme.color("slate"), HAIRLINE_PX)
 
 
 def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
@@ -164,18 +164,24 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
     for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
         if layout.horizontal:
             canvas.write(
-                text, box.left + scale(tick), above, use="footer", color=ink, align="center"
-            )
+                text, box.left + scale(tick), above, use="footer", color=ink, align="center",
+                of=Of("tick", name),
+            )  # fmt: skip
         else:
             y = box.bottom - scale(tick)
-            canvas.write(text, box.right + 8, y, use="footer", color=ink, upright="center_baseline")
+            canvas.write(
+                text, box.right + 8, y, use="footer", color=ink, upright="center_baseline",
+                of=Of("tick", name),
+            )  # fmt: skip
     named = layer.numbers.titled(name)
     if layout.horizontal:
         title = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
-        canvas.write(title, outer.left, above, use="footer", color=ink)
+        canvas.write(title, outer.left, above, use="footer", color=ink, of=Of("axis", name))
     else:
         y = box.top - _above(layout)
-        canvas.write(named, outer.right, y, use="reference", color=ink, align="right")
+        canvas.write(
+            named, outer.right, y, use="reference", color=ink, align="right", of=Of("axis", name)
+        )
 
 
 def draw_title(layout: PlotLayout) -> None:
@@ -186,11 +192,13 @@ def draw_title(layout: PlotLayout) -> None:
     if layout.horizontal:
         text = canvas.fitted(value.title, "reference", outer.width, AXIS_TITLES)
         y = box.bottom + TITLE_BELOW_PX
-        canvas.write(text, box.right, y, use="reference", color=value.color, align="right")
+        canvas.write(
+            text, box.right, y, use="reference", color=value.color, align="right", of=Of("axis")
+        )
     else:
         text = canvas.fitted(value.title, "reference", outer.width / 2, AXIS_TITLES)
         y = box.top - _above(layout)
-        canvas.write(text, outer.left, y, use="reference", color=value.color)
+        canvas.write(text, outer.left, y, use="reference", color=value.color, of=Of("axis"))
 
 
 def _above(layout: PlotLayout) -> float:
@@ -199,41 +207,65 @@ def _above(layout: PlotLayout) -> float:
 
 
 def ticks_between(low: float, high: float) -> Floats:
-    """A few round numbers between two values."""
-    ticks = np.asarray(MaxNLocator(nbins=5, steps=[1, 2, 2.5, 5, 10]).tick_values(low, high))
-    # The locator works in floats: an end that is a round number may come out just beyond itself.
+    """A few round numbers between two values: multiples of 1, 2, 2.5 or 5 times a power of ten.
+
+    >>> ticks_between(-3.0, 47.0)
+    array([ 0., 10., 20., 30., 40.])
+    """
+    raw = (high - low) / MAX_TICK_STEPS
+    steps = TICK_STEPS * 10.0 ** np.floor(np.log10(raw))
+    # An end that is a round number may come out of the scale just beyond itself.
     near = 1e-9 * (high - low)
-    return ticks[(ticks >= low - near) & (ticks <= high + near)]
+    ticks = np.empty(0)
+    # From the smallest step that is large enough on to smaller ones, until there are two ticks.
+    for step in steps[: np.argmax(steps >= raw) + 1][::-1]:
+        first, last = np.ceil((low - near) / step), np.floor((high + near) / step)
+        ticks = np.arange(first, last + 1) * step + 0.0  # so that there is no zero below zero
+        if len(ticks) > 1:
+            break
+    return ticks
 
 
 def cut_lines(
     layout: PlotLayout,
-    axes: Axes,
     scale: AxisScale,
     pieces: list[tuple[float, float, float]],
     boxes: Floats,
     *,
-    color: str | tuple[float, ...],
-    width: float,
-    depth: float = 2,
-) -> LineCollection:
-    """Lines at values, each from and to some pixels across, that stop for the numbers."""
-    segments = []
-    for value, start, end in pieces:
+    role: str,
+    ink: Floats,
+    width_px: float,
+    order: float = LINES,
+    stroke: str = "",
+    layer: str = "",
+    marks: Codes = NO_MARKS,
+) -> Segments:
+    """Lines at values, each from and to some pixels across, that stop for the numbers.
+
+    marks: that of each piece, shape (n,), or none.
+    """
+    lines, of = [], []
+    for piece, (value, start, end) in enumerate(pieces):
         at = scale(value)
         crossed = boxes[
             (boxes[:, 0] - LINE_CLEARANCE_PX <= at) & (at <= boxes[:, 1] + LINE_CLEARANCE_PX)
         ]
         stubs = crossed[:, 2:] + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX])
-        for piece in cut_line(start, end, stubs):
+        for low, high in cut_line(start, end, stubs):
             # What is left between two numbers would look like a dash that means something.
-            if len(stubs) and piece[1] - piece[0] < STUB_PX:
+            if len(stubs) and high - low < STUB_PX:
                 continue
-            places = [(place - layout.start) / layout.pitch - 0.5 for place in piece]
-            segments.append([(value, p) if layout.horizontal else (p, value) for p in places])
-    collection = LineCollection(
-        segments, colors=color, linewidths=width, capstyle="butt", zorder=depth
+            lines.append(layout.pixels(np.array([[at, at, low, high]])).reshape(2, 2))
+            of.append(piece)
+    points, ends = joined(lines)
+    return Segments(
+        role=role,
+        layer=layer,
+        marks=marks[of] if len(marks) else marks,
+        points=points,
+        ends=ends,
+        ink=ink,
+        width_px=np.array([width_px]),
+        strokes=(stroke,) * bool(stroke),
+        order=order,
     )
-    collection.set_clip_on(False)
-    axes.add_collection(collection, autolim=False)
-    return collection

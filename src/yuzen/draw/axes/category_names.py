@@ -6,7 +6,7 @@ from yuzen.arrays import Bools
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.room.placement import sampled, thinned
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import Signs
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.plot import CategoryAxis
@@ -142,9 +142,7 @@ def _name(
     bold = bool(names.bold[slot]) and not plain
     if first and (badge := names.badge(slot)) and names.badge_ink is not None:
         left = x - (layout.canvas.measurer.width(text, "name", bold=bold) + BADGE_ROOM_PX) / 2
-        signs.badges.append(badge)
-        signs.centers.append((left + BADGE_SIZE_PX / 2, y - 4))
-        signs.inks.append(names.badge_ink[slot])
+        signs.badge(badge, left, y - 4, names.badge_ink[slot])
         x += BADGE_ROOM_PX / 2
     layout.canvas.write(text, x, y, use="name", color=names.ink[slot], bold=bold, align="center")
 
@@ -197,9 +195,7 @@ def names_beside(layout: PlotLayout) -> None:
         y = layout.rows[mark] + line * 0.36
         if badge and names.badge_ink is not None:
             left = layout.box.left - 12 - measurer.width(text, "name", bold=bold) - BADGE_ROOM_PX
-            signs.badges.append(badge)
-            signs.centers.append((left + BADGE_SIZE_PX / 2, layout.rows[mark]))
-            signs.inks.append(names.badge_ink[mark])
+            signs.badge(badge, left, layout.rows[mark], names.badge_ink[mark])
         layout.canvas.write(text, layout.box.left - 12, y, use="name", color=names.ink[mark],
                             bold=bold, align="right")  # fmt: skip
     signs.draw(layout.canvas)

@@ -3,30 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Final
+from typing import Final
 
 import numpy as np
-from matplotlib.collections import LineCollection
 
 from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import (
     AXIS_TITLES,
-    BEHIND_ZORDER,
+    HAIRLINE_PX,
     LINE_CLEARANCE_PX,
+    TICK,
     TICK_TEXT_GAP_PX,
     tick_texts,
     ticks_between,
 )
+from yuzen.draw.axes.references import REFERENCE_PX
 from yuzen.draw.axes.scale import FAR_DOTS_SHARE, AxisScale, span
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas, Line, Of, Plane, colors
 from yuzen.draw.room.placement import cut_line, spread_out
 from yuzen.formats.number_format import NumberFormat
 from yuzen.page.plot import ValueAxis
 from yuzen.page.scatter import Scatter
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.box import Box
+from yuzen.scene.order import BEHIND, LINES
+from yuzen.scene.primitives import Segments, joined
 
 LABELS: Final = "labels beside the plot"
 SCALE_PADDING_PX: Final = 14.0  # pixels beyond the outermost points
@@ -43,30 +43,29 @@ class Frame:
     upright: AxisScale
     numbers: tuple[NumberFormat, NumberFormat]
 
-    def axes(self) -> Axes:
-        """Axes of both values on the box."""
+    def plane(self) -> Plane:
+        """A new plot of both values on the box."""
         x = self.across.value(0), self.across.value(self.box.width)
         y = self.upright.value(0), self.upright.value(self.box.height)
         return self.canvas.plot(self.box, x, y)
 
-    def on_sheet(self, places: Floats) -> Floats:
-        """Places of two values as pixels of the sheet, shape (n, 2)."""
+    def on_page(self, places: Floats) -> Floats:
+        """Places of two values as pixels of the page, shape (n, 2)."""
         x = self.box.left + self.across.zero + self.across.unit * places[:, 0]
         y = self.box.bottom - self.upright.zero - self.upright.unit * places[:, 1]
         return np.column_stack([x, y])
 
-    def draw_axes(self, axes: Axes, boxes: Floats, titles: tuple[str, str], above: float) -> None:
+    def draw_axes(self, plane: Plane, boxes: Floats, titles: tuple[str, str], above: float) -> None:
         """Draw hairlines with numbers, clear of texts, boxes of shape (m, 4), and axis titles.
 
         titles: of the axis across and of that upright.  above: pixels between the latter and the
                 plot.
         """
         canvas, box, slate = self.canvas, self.box, self.canvas.theme.color("slate")
-        hairline = canvas.theme.color("hairline")
         ticks = ticks_between(self.upright.value(0), self.upright.value(box.height))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[1]), strict=True):
             y = box.bottom - self.upright(tick)
-            self._level(axes, y, boxes, hairline, 0.8, BEHIND_ZORDER)
+            plane.add(self._hairline(self._level(y, boxes)))
             canvas.write(
                 text,
                 box.left - 10,
@@ -75,17 +74,26 @@ class Frame:
                 color=slate,
                 align="right",
                 upright="center_baseline",
+                of=TICK,
             )
         ticks = self._apart(ticks_between(self.across.value(0), self.across.value(box.width)))
         for tick, text in zip(ticks.tolist(), tick_texts(ticks, self.numbers[0]), strict=True):
             x = box.left + self.across(tick)
-            self._stand(axes, x, boxes, hairline, 0.8, BEHIND_ZORDER)
-            canvas.write(text, x, box.bottom + 18, use="footer", color=slate, align="center")
+            plane.add(self._hairline(self._stand(x, boxes)))
+            canvas.write(
+                text, x, box.bottom + 18, use="footer", color=slate, align="center", of=TICK
+            )
         aside = self.outer.right - self.outer.left
         across = canvas.fitted(titles[0], "subtitle", aside, AXIS_TITLES)
-        canvas.write(across, box.right, box.bottom + 40, use="subtitle", color=slate, align="right")
+        canvas.write(
+            across, box.right, box.bottom + 40, use="subtitle", color=slate, align="right",
+            of=Of("axis"),
+        )  # fmt: skip
         upright = canvas.fitted(titles[1], "subtitle", aside, AXIS_TITLES)
-        canvas.write(upright, self.outer.left, box.top - above - 10, use="subtitle", color=slate)
+        canvas.write(
+            upright, self.outer.left, box.top - above - 10, use="subtitle", color=slate,
+            of=Of("axis"),
+        )  # fmt: skip
 
     def _apart(self, ticks: Floats) -> Floats:
         """The ticks across whose numbers have room beside one another."""
@@ -100,14 +108,14 @@ class Frame:
             else ticks
         )
 
-    def draw_lines(self, axes: Axes, boxes: Floats, plot: Scatter) -> None:
+    def draw_lines(self, plane: Plane, boxes: Floats, plot: Scatter) -> None:
         """Lines to compare with, which stop for words, and their labels outside the plot."""
         canvas, box = self.canvas, self.box
         ink, measurer = canvas.theme.color("ink"), canvas.measurer
         for line in plot.levels:
-            self._level(axes, box.bottom - self.upright(line.value), boxes, ink, 1.1, 2.0)
+            plane.add(self._reference(self._level(box.bottom - self.upright(line.value), boxes)))
         for line in plot.uprights:
-            self._stand(axes, box.left + self.across(line.value), boxes, ink, 1.1, 2.0)
+            plane.add(self._reference(self._stand(box.left + self.across(line.value), boxes)))
         beside = [(line.value, line.text) for line in plot.levels]
         beside += [((band.low + band.high) / 2, band.text) for band in plot.bands if band.text]
         at = [box.bottom - self.upright(value) for value, _ in beside]
@@ -129,9 +137,7 @@ class Frame:
         for text, x in zip(texts, places, strict=True):
             canvas.write(text, x, box.top - 7, use="reference", color=ink, align="center")
 
-    def _level(
-        self, axes: Axes, y: float, boxes: Floats, color: str, width: float, depth: float
-    ) -> None:
+    def _level(self, y: float, boxes: Floats) -> list[Line]:
         """A line from left to right, that stops for words."""
         crossed = boxes[
             (boxes[:, 1] - LINE_CLEARANCE_PX <= y) & (y <= boxes[:, 3] + LINE_CLEARANCE_PX)
@@ -141,12 +147,10 @@ class Frame:
             self.box.right,
             crossed + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]),
         )
-        self._rule(axes, [[(x, y) for x in piece] for piece in pieces], color, width, depth)
+        return [[(x, y) for x in piece] for piece in pieces]
 
-    def _stand(
-        self, axes: Axes, x: float, boxes: Floats, color: str, width: float, depth: float
-    ) -> None:
-        """A line from bottom to top, that stops for words."""
+    def _stand(self, x: float, boxes: Floats) -> list[Line]:
+        """A line from top to bottom, that stops for words."""
         crossed = boxes[
             (boxes[:, 0] - LINE_CLEARANCE_PX <= x) & (x <= boxes[:, 2] + LINE_CLEARANCE_PX)
         ][:, [1, 3]]
@@ -155,24 +159,27 @@ class Frame:
             self.box.bottom,
             crossed + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]),
         )
-        self._rule(axes, [[(x, y) for y in piece] for piece in pieces], color, width, depth)
+        return [[(x, y) for y in piece] for piece in pieces]
 
-    def _rule(
-        self, axes: Axes, segments: list[Any], color: str, width: float, depth: float
-    ) -> None:
-        """Lines in the plot's own depth, so that hairlines lie under its points."""
-        parts = [
-            [
-                (self.across.value(x - self.box.left), self.upright.value(self.box.bottom - y))
-                for x, y in segment
-            ]
-            for segment in segments
-        ]
-        collection = LineCollection(
-            parts, colors=color, linewidths=width, capstyle="butt", zorder=depth
-        )
-        collection.set_clip_on(False)
-        axes.add_collection(collection, autolim=False)
+    def _hairline(self, lines: list[Line]) -> Segments:
+        """Lines behind all points."""
+        return _ruled("hairlines", lines, self.canvas.theme.color("hairline"), HAIRLINE_PX, BEHIND)
+
+    def _reference(self, lines: list[Line]) -> Segments:
+        """Lines to compare with."""
+        return _ruled("reference", lines, self.canvas.theme.color("ink"), REFERENCE_PX, LINES)
+
+
+def _ruled(role: str, lines: list[Line], color: str, width_px: float, order: float) -> Segments:
+    points, ends = joined([np.array(line) for line in lines])
+    return Segments(
+        role=role,
+        points=points,
+        ends=ends,
+        ink=colors([color]),
+        width_px=np.array([width_px]),
+        order=order,
+    )
 
 
 def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:

@@ -8,16 +8,17 @@ from functools import cached_property
 from typing import Final
 
 import numpy as np
-from matplotlib.axes import Axes
 
 from yuzen.arrays import Codes, Floats
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_CONTRAST
+from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.draw.axes.scale import AxisScale, span
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas, Plane
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.layer import LayerMarks
 from yuzen.page.plot import CategoryAxis, Plot
+from yuzen.scene.box import Box
 
 TICK_ROOM_PX: Final = 62  # beside vertical marks, for the numbers of an axis
 OWN_AXIS_PADDING_PX: Final = 8  # above and below a layer on its own axis
@@ -179,13 +180,26 @@ class PlotLayout:
             return np.stack([left - self.box.left, right - self.box.left, top, bottom], axis=1)
         return np.stack([self.box.bottom - bottom, self.box.bottom - top, left, right], axis=1)
 
-    def axes_of(self, scale: AxisScale) -> Axes:
-        """Axes whose one direction is the rows and whose other the values."""
-        value_range = scale.value(0), scale.value(self.length)
-        category_range = -0.5, self.axis.extent - 0.5
+    def on_page(self, scale: AxisScale, points: Floats) -> Floats:
+        """Rows and values as places on the page, shape (n, 2)."""
+        across = self.start + (points[:, 0] + 0.5) * self.pitch
+        along = scale.zero + scale.unit * points[:, 1]
         if self.horizontal:
-            return self.canvas.plot(self.box, value_range, category_range[::-1])
-        return self.canvas.plot(self.box, category_range, value_range)
+            return np.column_stack([self.box.left + along, across])
+        return np.column_stack([across, self.box.bottom - along])
+
+    @property
+    def pixel_rows(self) -> PixelColumns:
+        """The columns of pixels that rows have, counted in rows."""
+        return PixelColumns(-0.5, self.axis.extent - 0.5, self.box.width)
+
+    def plane_of(self, scale: AxisScale) -> Plane:
+        """A new plot whose one direction is the rows and whose other the values."""
+        value_range = scale.value(0), scale.value(self.length)
+        first, last = -0.5, self.axis.extent - 0.5
+        if self.horizontal:
+            return self.canvas.plot(self.box, value_range, (last, first))
+        return self.canvas.plot(self.box, (first, last), value_range)
 
 
 def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:

@@ -3,37 +3,38 @@
 from typing import Literal
 
 import numpy as np
-from matplotlib.axes import Axes
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX, cut_lines, line_across
+from yuzen.draw.axes.axis import LINE_CLEARANCE_PX, cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.canvas import Plane, colors
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.room.placement import cut_line
 from yuzen.page.plot import Divider
+from yuzen.scene.order import BANDS
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.units import pixels
 
+REFERENCE_PX, REFERENCE_TICK_PX, DIVIDER_PX = pixels(1.1), pixels(2.0), pixels(1.0)
 TICK_REACH = 0.46  # of a row, to each side of a mark's middle, for a reference of its group
 
 
-def draw_bands(layout: PlotLayout, axes: Axes) -> None:
+def draw_bands(layout: PlotLayout, plane: Plane, scale: AxisScale) -> None:
     """The pale ground of each band of values, behind the marks."""
     bands = layout.plot.references.bands
     if not bands:
         return
-    category_px = np.array([[-0.5, layout.axis.extent - 0.5]] * len(bands))
-    value_px = np.array([[band.low, band.high] for band in bands])
-    first, second = (value_px, category_px) if layout.horizontal else (category_px, value_px)
-    corners = np.column_stack([first[:, 0], second[:, 0], first[:, 1], second[:, 1]])
-    rectangles = Rectangles(
-        corners,
-        facecolors=layout.canvas.theme.color("pale"),
-        linewidths=0,
-        zorder=BEHIND_ZORDER / 2,
+    boxes = [(scale(band.low), scale(band.high), layout.start, layout.end) for band in bands]
+    plane.add(
+        Rectangles(
+            role="bands",
+            corners=layout.pixels(np.array(boxes)),
+            fill=colors([layout.canvas.theme.color("pale")]),
+            order=BANDS,
+            clipped=True,
+        )
     )
-    rectangles.set_gid("bands")
-    axes.add_collection(rectangles, autolim=False)
 
 
 def draw_dividers(layout: PlotLayout, ground: Occupancy) -> None:
@@ -43,13 +44,29 @@ def draw_dividers(layout: PlotLayout, ground: Occupancy) -> None:
         ground.add(layout.pixels(label), TEXT)
 
 
-def draw_references(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
+def draw_references(layout: PlotLayout, plane: Plane, scale: AxisScale, boxes: Floats) -> None:
     """Lines and ticks over the marks, which stop for the texts there."""
     references, theme = layout.plot.references, layout.canvas.theme
+    ink, slate = colors([theme.color("ink")]), colors([theme.color("slate")])
     for line in references.lines:
-        line_across(layout, axes, scale, line.value, boxes, color=theme.color("ink"), width=1.1)
+        across = [(line.value, layout.start, layout.end)]
+        plane.add(
+            cut_lines(
+                layout, scale, across, boxes, role="reference", ink=ink, width_px=REFERENCE_PX
+            )
+        )
     for pieces in tick_pieces(layout):
-        cut_lines(layout, axes, scale, pieces, boxes, color=theme.color("slate"), width=2.0)
+        plane.add(
+            cut_lines(
+                layout,
+                scale,
+                pieces,
+                boxes,
+                role="reference",
+                ink=slate,
+                width_px=REFERENCE_TICK_PX,
+            )
+        )
 
 
 def tick_pieces(layout: PlotLayout) -> list[list[tuple[float, float, float]]]:
@@ -78,12 +95,14 @@ def _divide(layout: PlotLayout, divider: Divider, boxes: Floats) -> Floats:
     if not layout.horizontal:
         gaps = np.column_stack([box.bottom - crossed[:, 1], box.bottom - crossed[:, 0]])
         pieces = cut_line(box.top - 2, box.bottom, gaps)
-        layout.canvas.rule([[(place, y) for y in piece] for piece in pieces], ink, 1.0)
+        lines = [[(place, y) for y in piece] for piece in pieces]
+        layout.canvas.rule("divider", lines, ink, DIVIDER_PX)
         return np.empty((0, 4))
     label = _divider_label(layout, divider.text, place, boxes)
     crossed = np.concatenate([crossed, label])
     pieces = cut_line(layout.before_rows, box.right, crossed[:, :2] + box.left)
-    layout.canvas.rule([[(x, place) for x in piece] for piece in pieces], ink, 1.0)
+    lines = [[(x, place) for x in piece] for piece in pieces]
+    layout.canvas.rule("divider", lines, ink, DIVIDER_PX)
     return label
 
 

@@ -4,26 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
-from matplotlib.collections import PathCollection
-from matplotlib.path import Path
 
 from yuzen.arrays import Codes, Floats
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import LEADER_PX, Canvas, Of, Plane, colors
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, HATCHES
+from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
-from yuzen.draw.strokes import strokes
-from yuzen.page.layer import PATTERN_NAMES
+from yuzen.page.layer import pattern_names
 from yuzen.page.page import Size
 from yuzen.page.ring import Ring
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.box import Box
+from yuzen.scene.primitives import Polygons, joined
+from yuzen.scene.strokes import stroke_names
 
 HOLE_SHARE: Final = 0.62  # of the radius
 LARGEST_RADIUS_PX: Final = 270  # pixels of the radius
@@ -32,9 +28,10 @@ LEADER_BREAK_PX: Final = 10  # pixels from the ring to where a leader turns
 LEADER_RUN_PX: Final = 16  # pixels that it runs on from there
 LEADER_GAP_PX: Final = 6  # pixels between a leader and its text, and between a name and its share
 TEXT_LINE_HEIGHT_PX: Final = 20  # pixels from one text to the next
-SLICE_GAP_PT: Final = 1.44  # points between slices: two pixels
-SLICE_OUTLINE_PT: Final = 1.8
+SLICE_GAP_PX: Final = 2.0  # pixels between slices
+SLICE_OUTLINE_PX: Final = 2.5
 NARROWEST_RING_PX: Final = 330.0  # pixels of a panel
+WHOLE: Final = Of("whole")
 FINE: Final = np.pi / 240  # of the steps in which an arc is drawn
 
 
@@ -117,53 +114,54 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the whole ring."""
-        canvas = self.canvas
-        whole = Box(0, 0, canvas.width, canvas.height)
-        axes = canvas.plot(whole, (0, canvas.width), (canvas.height, 0))
-        self._draw_slices(axes)
+        self._draw_slices(self.canvas.whole())
         self._write_middle()
         self._write_around()
 
-    def _draw_slices(self, axes: Axes) -> None:
-        """One collection of all slices, then patterns and outlines over it."""
+    def _draw_slices(self, plane: Plane) -> None:
+        """All slices with their patterns, then outlines over them."""
         styles, paper = self.ring.styles, self.canvas.theme.color("paper")
-        paths = [
-            self._slice(turn, end) for turn, end in zip(self.angles, self.angles[1:], strict=False)
-        ]
-        collection = PathCollection(
-            paths, facecolors=styles.fill, edgecolors=paper, linewidths=SLICE_GAP_PT
-        )
-        collection.set_gid("slices")
-        axes.add_collection(collection, autolim=False)
-        for pattern in np.unique(styles.patterns[styles.patterns > 0]).tolist():
-            patterned = [
-                path for path, one in zip(paths, styles.patterns, strict=True) if one == pattern
-            ]
-            hatch = HATCHES[PATTERN_NAMES[pattern]]
-            hatched = PathCollection(
-                patterned, facecolors="none", edgecolors=paper, linewidths=0, hatch=hatch
+        turns = zip(self.angles, self.angles[1:], strict=False)
+        slices = [self._slice(turn, end) for turn, end in turns]
+        points, rings = joined(slices)
+        plane.add(
+            Polygons(
+                role="slices",
+                marks=np.arange(len(slices)),
+                points=points,
+                rings=rings,
+                shapes=np.arange(len(slices)) + 1,
+                fill=styles.fill,
+                edge=colors([paper]),
+                edge_px=np.array([SLICE_GAP_PX]),
+                patterns=pattern_names(styles.patterns),
+                pattern_ink=paper,
+                clipped=True,
             )
-            hatched.set_gid(f"pattern {PATTERN_NAMES[pattern]}")
-            axes.add_collection(hatched, autolim=False)
+        )
         outlined = np.flatnonzero(styles.outline[:, 3] > 0)
         if len(outlined):
-            patterned = [paths[mark] for mark in outlined.tolist()]
-            edged = PathCollection(
-                patterned,
-                facecolors="none",
-                edgecolors=styles.outline[outlined],
-                linewidths=SLICE_OUTLINE_PT,
-                linestyles=strokes(styles.strokes[outlined]),
+            points, rings = joined([slices[mark] for mark in outlined.tolist()])
+            plane.add(
+                Polygons(
+                    role="outlines",
+                    marks=outlined,
+                    points=points,
+                    rings=rings,
+                    shapes=np.arange(len(outlined)) + 1,
+                    edge=styles.outline[outlined],
+                    edge_px=np.array([SLICE_OUTLINE_PX]),
+                    strokes=stroke_names(styles.strokes[outlined]),
+                    clipped=True,
+                )
             )
-            edged.set_gid("outlines")
-            axes.add_collection(edged, autolim=False)
 
-    def _slice(self, turn: float, end: float) -> Path:
+    def _slice(self, turn: float, end: float) -> Floats:
         """The slice between two angles, there along the rim and back along the hole."""
         steps = max(2, int((end - turn) / FINE) + 1)
         angles = np.linspace(turn, end, steps)
         corners = np.concatenate([self._at(angles, 1.0), self._at(angles[::-1], HOLE_SHARE)])
-        return Path(np.append(corners, corners[:1], axis=0), closed=True)
+        return np.append(corners, corners[:1], axis=0)
 
     def _at(self, angles: Floats, part: float) -> Floats:
         """Places on the sheet at angles and at a part of the radius, shape (n, 2)."""
@@ -190,7 +188,7 @@ class _Drawing:
         small = "subtitle" if canvas.measurer.width(of, "subtitle") <= room * 0.9 else "footer"
         fitted_text = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
         ink, slate = canvas.theme.color("ink"), canvas.theme.color("slate")
-        canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center")
+        canvas.write(text, x, y + 2, use=use, color=ink, bold=True, align="center", of=WHOLE)
         canvas.write(
             fitted_text,
             x,
@@ -198,6 +196,7 @@ class _Drawing:
             use=small,
             color=slate,
             align="center",
+            of=WHOLE,
         )
 
     def _write_around(self) -> None:
@@ -233,7 +232,7 @@ class _Drawing:
                     right=right,
                     signs=signs,
                 )
-        canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+        canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
         signs.draw(canvas)
         canvas.note(left_out, "names of slices left out for want of room")
 
@@ -252,12 +251,12 @@ class _Drawing:
         width = canvas.measurer.width(text, "name", bold=bold)
         left = x if right else x - width - beside
         if badge and names.badge_ink is not None:
-            signs.badges.append(badge)
-            signs.centers.append((left + BADGE_SIZE_PX / 2, y))
-            signs.inks.append(names.badge_ink[mark])
+            signs.badge(badge, left, y, names.badge_ink[mark], mark)
             left += BADGE_ROOM_PX
         foot = y + canvas.measurer.height("name") * 0.3
-        canvas.write(text, left, foot, use="name", color=names.ink[mark], bold=bold)
+        canvas.write(
+            text, left, foot, use="name", color=names.ink[mark], bold=bold, of=Of("name", "", mark)
+        )
         if after:
             write_pieces(
                 canvas,

@@ -4,28 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
-from yuzen.draw.axes.axis import BEHIND_ZORDER
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import LEADER_PX, Canvas, Of, Plane, colors
 from yuzen.draw.places.annotations import write_notes
 from yuzen.draw.places.point_texts import point_texts
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
-from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
-from yuzen.draw.shapes.dots import POINT_EDGE_PX, draw_dots, pixels
+from yuzen.draw.shapes.dots import POINT_EDGE_PX, diameters, draw_dots
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.page.page import Size
 from yuzen.page.scatter import Region, Scatter
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.box import Box
+from yuzen.scene.order import BANDS
+from yuzen.scene.primitives import Rectangles
 
 SCATTER_POINT_PX: Final = 9.0  # pixels across
 AXIS_TITLE_ROOM_PX: Final = 24  # pixels over the plot for the title of the axis that stands
@@ -101,9 +98,9 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the scatter: grounds, hairlines, points, then texts, and lines that stop there."""
-        axes = self.frame.axes()
-        self._draw_grounds(axes)
-        middles, radii = self._draw_points(axes)
+        plane = self.frame.plane()
+        self._draw_grounds(plane)
+        middles, radii = self._draw_points(plane)
         seen = self._seen
         ground = Occupancy(self.frame.box)
         ground.add(self._name_corners(middles, radii), TEXT)
@@ -112,8 +109,8 @@ class _Drawing:
         self._write_notes(middles, radii, ground)
         boxes = ground.texts
         above = LABEL_STRIP_PX * bool(self.plot.uprights)
-        self.frame.draw_axes(axes, boxes, (self.plot.across.title, self.plot.upright.title), above)
-        self.frame.draw_lines(axes, boxes, self.plot)
+        self.frame.draw_axes(plane, boxes, (self.plot.across.title, self.plot.upright.title), above)
+        self.frame.draw_lines(plane, boxes, self.plot)
 
     def _write_notes(self, middles: Floats, radii: Floats, ground: Occupancy) -> None:
         """The notes at points, clear of all points and words."""
@@ -130,67 +127,57 @@ class _Drawing:
         x, y = self.plot.places.T
         return np.asarray((x >= left) & (x <= right) & (y >= low) & (y <= high))
 
-    def _draw_grounds(self, axes: Axes) -> None:
+    def _draw_grounds(self, plane: Plane) -> None:
         """Bands and regions, behind everything."""
-        left, right = axes.get_xlim()
-        low, high = axes.get_ylim()
-        theme = self.canvas.theme
-        corners = [
-            [left, max(low, band.low), right, min(high, band.high)] for band in self.plot.bands
-        ]
-        if corners:
-            rectangles = Rectangles(
-                np.array(corners),
-                facecolors=theme.color("pale"),
-                linewidths=0,
-                zorder=BEHIND_ZORDER / 2,
-            )
-            rectangles.set_gid("bands")
-            axes.add_collection(rectangles, autolim=False)
-        filled = [region for region in self.plot.regions if region.filled]
+        bands, filled = self.plot.bands, [region for region in self.plot.regions if region.filled]
+        if bands:
+            left, bottom, right, top = self._numbers
+            corners = [[left, max(bottom, b.low), right, min(top, b.high)] for b in bands]
+            fill = colors([self.canvas.theme.color("pale")])
+            plane.add(self._ground("bands", corners, fill))
         if filled:
-            places = [self._ends(region, (left, right, low, high)) for region in filled]
-            rectangles = Rectangles(
-                np.array(places),
-                facecolors=[region.color for region in filled],
-                alpha=REGION_OPACITY,
-                linewidths=0,
-                zorder=BEHIND_ZORDER / 2,
-            )
-            rectangles.set_gid("regions")
-            axes.add_collection(rectangles, autolim=False)
+            fill = colors([region.color for region in filled], REGION_OPACITY)
+            plane.add(self._ground("regions", [self._ends(region) for region in filled], fill))
 
-    def _ends(self, region: Region, ends: tuple[float, float, float, float]) -> list[float]:
+    def _ground(self, role: str, corners: list[list[float]], fill: Floats) -> Rectangles:
+        """Grounds from numbers to numbers: left, bottom, right and top of each."""
+        ends = self.frame.on_page(np.array(corners).reshape(-1, 2)).reshape(-1, 4)
+        return Rectangles(
+            role=role, corners=ends[:, [0, 3, 2, 1]], fill=fill, order=BANDS, clipped=True
+        )
+
+    @property
+    def _numbers(self) -> tuple[float, float, float, float]:
+        """The numbers at the edges of the plot: left, bottom, right and top."""
+        across, upright, box = self.frame.across, self.frame.upright, self.frame.box
+        return across.value(0), upright.value(0), across.value(box.width), upright.value(box.height)
+
+    def _ends(self, region: Region) -> list[float]:
         """A region's corners within the plot: left, bottom, right and top."""
-        left, right, low, high = ends
+        left, low, right, high = self._numbers
         x = np.clip([region.left, region.right], left, right).tolist()
         y = np.clip([region.low, region.high], low, high).tolist()
         return [x[0], y[0], x[1], y[1]]
 
-    def _draw_points(self, axes: Axes) -> tuple[Floats, Floats]:
+    def _draw_points(self, plane: Plane) -> tuple[Floats, Floats]:
         """Draw all points, flagged ones on top; returns their places and radii in pixels."""
         plot = self.plot
         order = np.flatnonzero(self._seen)
         # Large points first, so that they do not cover small ones; flagged ones last, on top.
         order = order[np.lexsort((-np.nan_to_num(plot.points.sizes[order]), plot.flagged[order]))]
-        draw_dots(
-            axes,
-            self.canvas.theme.color("paper"),
-            plot.points.take(order),
-            plot.places[order],
-            SCATTER_POINT_PX,
-        )
+        centers, paper = self.frame.on_page(plot.places), self.canvas.theme.color("paper")
+        styles = plot.points.take(order)
+        draw_dots(plane, paper, styles, centers[order], SCATTER_POINT_PX, order)
         gone = len(plot.places) - len(order)
         self.canvas.note(gone, "points go beyond the scale that is set")
-        across = np.where(np.isnan(plot.points.sizes), pixels(SCATTER_POINT_PX), plot.points.sizes)
-        return self.frame.on_sheet(plot.places), across / pixels(1) / 2 + POINT_EDGE_PX / 2
+        return centers, diameters(plot.points.sizes, SCATTER_POINT_PX) / 2 + POINT_EDGE_PX / 2
 
     def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
         """Write the names of regions in corners of their own; returns boxes, shape (m, 4)."""
         canvas, boxes = self.canvas, np.empty((0, 4))
         tall = canvas.measurer.height("name")
         for region in self.plot.regions:
-            left, bottom, right, top = self._region_on_sheet(region)
+            left, bottom, right, top = self._region_on_page(region)
             room = right - left - 2 * CORNER_GAP_PX
             text = canvas.fitted(region.name, "name", max(0.0, room), "names of regions", bold=True)
             if not text or bottom - top < tall + 2 * CORNER_GAP_PX:
@@ -216,15 +203,15 @@ class _Drawing:
             boxes = np.concatenate([boxes, chosen[None]])
             self._plate(chosen[None])
             ink, (a, b) = canvas.theme.readable(region.color), chosen[:2].tolist()
-            canvas.write(text, a, b + tall * 0.82, use="name", color=ink, bold=True)
+            canvas.write(
+                text, a, b + tall * 0.82, use="name", color=ink, bold=True, of=Of("region")
+            )
         return boxes
 
-    def _region_on_sheet(self, region: Region) -> list[float]:
-        """A region's left, bottom, right and top on the sheet, within the plot."""
-        x = self.frame.across.value(0), self.frame.across.value(self.frame.box.width)
-        y = self.frame.upright.value(0), self.frame.upright.value(self.frame.box.height)
-        ends = np.array(self._ends(region, (*x, *y))).reshape(2, 2)
-        return [float(place) for place in self.frame.on_sheet(ends).ravel()]
+    def _region_on_page(self, region: Region) -> list[float]:
+        """A region's left, bottom, right and top on the page, within the plot."""
+        ends = np.array(self._ends(region)).reshape(2, 2)
+        return [float(place) for place in self.frame.on_page(ends).ravel()]
 
     def _plate(self, boxes: Floats) -> None:
         """A pale ground under words that may lie over points."""
@@ -259,7 +246,7 @@ class _Drawing:
         )
         signs = Signs()
         leads = [text.lead for text in texts if text.lead]
-        canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+        canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
         for text in texts:
             left, top, _, bottom = text.box.tolist()
             write_pieces(

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from functools import partial
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
 from yuzen.color.named import rgb_of
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.axes.axis import HAIRLINE_PX
+from yuzen.draw.canvas import Canvas, Of, Plane
 from yuzen.draw.plots.plot import PlotKind, says_empty
 from yuzen.draw.plots.table_columns import (
     CELL_PADDING_PX,
@@ -22,15 +23,16 @@ from yuzen.draw.plots.table_columns import (
     is_cut,
 )
 from yuzen.draw.plots.trends import draw_trends
-from yuzen.draw.rectangles import fill_rectangles, hatch, outline_rectangles
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
+from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
+from yuzen.page.layer import MarkStyles, pattern_names
 from yuzen.page.page import Size
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.box import Box
+from yuzen.scene.order import LINES
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.strokes import stroke_names
+from yuzen.scene.units import pixels
 
 TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters
@@ -38,6 +40,9 @@ COLUMN_TITLE_LINE_PX: Final = 17
 LEAST_TABLE_HEIGHT_PX: Final = 320
 FOOT_PX: Final = 8  # pixels under the last row
 MORE_LINE_PX: Final = 22  # pixels of the line that tells of rows on no page
+RULE_PX: Final = pixels(1.0)
+GRAND_RULE_PX: Final = pixels(0.9)
+OUTLINE_PX: Final = pixels(1.4)
 CELL_GAP_PX: Final = 1.0  # of paper on every side of a filled cell
 BAR_SHARE: Final = 0.56  # of a row's height
 PLATE_PADDING_PX: Final = 5.0  # pixels of plain fill beside a text on a pattern
@@ -116,32 +121,28 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the table: fills, then lines, then texts."""
-        axes = self.canvas.plot(
-            Box(0, 0, self.canvas.width, self.canvas.height),
-            (0, self.canvas.width),
-            (self.canvas.height, 0),
-        )
-        self._fill_rows(axes)
+        plane = self.canvas.whole()
+        self._fill_rows(plane)
         for column in self.fit.columns:
-            self._fill_cells(axes, column)
+            self._fill_cells(plane, column)
             if column.column.bars is not None:
-                self._draw_bars(axes, column, column.column.bars)
+                self._draw_bars(plane, column, column.column.bars)
             if column.column.trends:
                 rows = [(self.top_of(row), self.top_of(row + 1)) for row in range(len(self.table))]
-                draw_trends(self.canvas, axes, column.column.trends, column.graph, rows)
+                draw_trends(self.canvas, plane, column.column.trends, column.graph, rows)
         self._rules()
         self._write_titles()
         self._write_names()
         for column in self.fit.columns:
-            self._write_cells(axes, column)
+            self._write_cells(plane, column)
         self.signs.draw(self.canvas)
         self._tell()
 
-    def _fill_rows(self, axes: Axes) -> None:
+    def _fill_rows(self, plane: Plane) -> None:
         """The fills of whole rows, from the names to the last column."""
         rows = np.flatnonzero(self.table.ground[:, 3] > 0)
         corners = self._corners(self.box.left, self.right, rows)
-        fill_rectangles(axes, corners, self.table.ground[rows], "row")
+        plane.add(Rectangles(role="row", marks=rows, corners=corners, fill=self.table.ground[rows]))
 
     def _corners(self, left: float, right: float, rows: Codes) -> Floats:
         """Rectangles of some rows between two places across, with paper above and below each."""
@@ -151,18 +152,58 @@ class _Drawing:
             [sides[0], tops + CELL_GAP_PX, sides[1], tops + self.row - CELL_GAP_PX]
         )
 
-    def _fill_cells(self, axes: Axes, column: FittedColumn) -> None:
+    def _fill_cells(self, plane: Plane, column: FittedColumn) -> None:
         """The fills, outlines and patterns of a column's cells."""
         ground = column.column.ground
         rows = np.flatnonzero(ground.fill[:, 3] > 0)
         left, right = column.left + CELL_GAP_PX, column.left + column.width - CELL_GAP_PX
-        corners = self._corners(left, right, rows)
-        fill_rectangles(axes, corners, ground.fill[rows], f"cells {column.column.called}")
-        hatch(axes, corners, ground.patterns[rows], self.canvas.theme.color("paper"))
+        self._fill(plane, "cells", column, rows, self._corners(left, right, rows), ground)
         edged = np.flatnonzero(ground.outline[:, 3] > 0)
-        outline_rectangles(axes, self._corners(left, right, edged), ground.take(edged))
+        self._outline(plane, column, edged, self._corners(left, right, edged), ground)
 
-    def _draw_bars(self, axes: Axes, column: FittedColumn, bars: CellBars) -> None:
+    def _fill(
+        self,
+        plane: Plane,
+        role: str,
+        column: FittedColumn,
+        rows: Codes,
+        corners: Floats,
+        styles: MarkStyles,
+    ) -> None:
+        """Filled rectangles of some rows of a column, with their patterns."""
+        if len(rows):
+            plane.add(
+                Rectangles(
+                    role=role,
+                    layer=column.column.called,
+                    marks=rows,
+                    corners=corners,
+                    fill=styles.fill[rows],
+                    patterns=pattern_names(styles.patterns[rows]),
+                    pattern_ink=self.canvas.theme.color("paper"),
+                )
+            )
+
+    @staticmethod
+    def _outline(
+        plane: Plane, column: FittedColumn, rows: Codes, corners: Floats, styles: MarkStyles
+    ) -> None:
+        """Thin rectangles just inside of others, as their outlines."""
+        if len(rows):
+            plane.add(
+                Rectangles(
+                    role="outlines",
+                    layer=column.column.called,
+                    marks=rows,
+                    corners=corners + np.array([1.0, 1.0, -1.0, -1.0]),
+                    edge=styles.outline[rows],
+                    edge_px=np.array([OUTLINE_PX]),
+                    strokes=stroke_names(styles.strokes[rows]),
+                    order=LINES,
+                )
+            )
+
+    def _draw_bars(self, plane: Plane, column: FittedColumn, bars: CellBars) -> None:
         """Draw bars from a common zero, negative ones to the left; endless ones reach the edge."""
         start, end = column.graph
         low, high = bars.ends
@@ -174,15 +215,14 @@ class _Drawing:
         corners = np.column_stack(
             [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR_SHARE * self.row]
         )
-        fill_rectangles(axes, corners, bars.styles.fill[rows], f"bars {column.column.called}")
-        hatch(axes, corners, bars.styles.patterns[rows], self.canvas.theme.color("paper"))
+        self._fill(plane, "bars", column, rows, corners, bars.styles)
         edged = bars.styles.outline[rows, 3] > 0
-        outline_rectangles(axes, corners[edged], bars.styles.take(rows[edged]))
+        self._outline(plane, column, rows[edged], corners[edged], bars.styles)
         known = np.flatnonzero(~np.isnan(bars.values))
         if len(known):
             seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]
             color = self.canvas.theme.color("slate" if low < 0 else "hairline")
-            self.canvas.rule([[(zero, y) for y in seen]], color, 0.8)
+            self.canvas.rule("zero", [[(zero, y) for y in seen]], color, HAIRLINE_PX)
 
     def _rules(self) -> None:
         """Hairlines under the titles and above totals, a stronger one above the total of all."""
@@ -192,12 +232,13 @@ class _Drawing:
         lines = [
             [(left, y), (right, y)] for y in (self.top - 1, *(self.top_of(row) for row in above))
         ]
-        self.canvas.rule(lines, theme.color("hairline"), 1.0)
+        self.canvas.rule("rules", lines, theme.color("hairline"), RULE_PX)
         grand = np.flatnonzero(roles == GRAND_TOTAL).tolist()
         self.canvas.rule(
+            "rules",
             [[(left, self.top_of(row)), (right, self.top_of(row))] for row in grand],
             theme.color("slate"),
-            0.9,
+            GRAND_RULE_PX,
         )
 
     def _write_titles(self) -> None:
@@ -207,6 +248,7 @@ class _Drawing:
             use="name",
             color=self.canvas.theme.color("slate"),
             measurer=self.fit.measurer,
+            of=Of("heading"),
         )
         measurer, foot = self.fit.measurer, self.top - 9
         write(self.table.corner, self.box.left + CELL_PADDING_PX, foot)
@@ -259,10 +301,10 @@ class _Drawing:
                 name, "name", self.box.left + self.fit.names - CELL_PADDING_PX - left, bold=bold
             )
             cut += text != name
-            self._line(text, left, middle, "name", names.ink[row], bold=bold)
+            self._line(text, left, middle, "name", names.ink[row], Of("name", "", row), bold=bold)
         self.canvas.note(cut, "names cut for want of room")
 
-    def _write_cells(self, axes: Axes, column: FittedColumn) -> None:
+    def _write_cells(self, plane: Plane, column: FittedColumn) -> None:
         """Write the texts of a column, aligned on the decimal sign, on a plate over patterns."""
         patterns, plates = column.column.ground.patterns, []
         for row, cell in enumerate(column.cells):
@@ -278,9 +320,8 @@ class _Drawing:
             self._write_cell(column, row, cell)
         if plates:
             fills = column.column.ground.fill[[row for row, _ in plates]]
-            fill_rectangles(
-                axes, np.array([corners for _, corners in plates]), fills, "plates", zorder=2
-            )
+            corners = np.array([corners for _, corners in plates])
+            plane.add(Rectangles(role="plates", corners=corners, fill=fills, order=LINES))
 
     def _write_cell(self, column: FittedColumn, row: int, cell: Cell) -> None:
         """The pieces of a cell's text, one after the other."""
@@ -294,12 +335,14 @@ class _Drawing:
             if badge := piece.badge(row):
                 self._sign(badge, left, middle, piece.badge_ink, row)
                 left += BADGE_ROOM_PX
-            self._line(text, left, middle, "number", piece.ink[row], bold=bold)
+            of = Of("number", column.column.called, row)
+            self._line(text, left, middle, "number", piece.ink[row], of, bold=bold)
             wide = measurer.advance(text, "number", bold=bold)
             if text and piece.frame is not None and piece.frame[row, 3] > 0:
                 tall = measurer.height("number") / 2 + 1
                 self.signs.frames.append(
                     (
+                        row,
                         piece.frame[row],
                         (
                             left - FRAME_GAP_PX,
@@ -312,19 +355,18 @@ class _Drawing:
             left += wide
 
     def _line(
-        self, text: str, left: float, middle: float, use: str, ink: Floats, *, bold: bool
+        self, text: str, left: float, middle: float, use: str, ink: Floats, of: Of, *, bold: bool
     ) -> None:
         """Write a text that stands around the middle of its row."""
         foot = middle + self.fit.measurer.height(use) * 0.36
         self.canvas.write(
-            text, left, foot, use=use, color=ink, bold=bold, measurer=self.fit.measurer
+            text, left, foot, use=use, color=ink, bold=bold, measurer=self.fit.measurer, of=of
         )
 
     def _sign(self, badge: str, left: float, middle: float, ink: Floats | None, row: int) -> None:
         """Collect a badge."""
-        self.signs.badges.append(badge)
-        self.signs.centers.append((left + BADGE_SIZE_PX / 2, middle))
-        self.signs.inks.append(rgb_of(self.canvas.theme.color("ink")) if ink is None else ink[row])
+        color = rgb_of(self.canvas.theme.color("ink")) if ink is None else ink[row]
+        self.signs.badge(badge, left, middle, color, row)
 
     def _tell(self) -> None:
         """What is not on the page, in the page itself and as notes."""

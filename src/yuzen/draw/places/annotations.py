@@ -5,12 +5,13 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import NOTE_ROOM_PX
+from yuzen.draw.axes.axis import HAIRLINE_PX, NOTE_ROOM_PX
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas, Of
 from yuzen.draw.places.point_texts import around, first_free, inside_mark
 from yuzen.draw.room.occupancy import Occupancy
+from yuzen.scene.box import Box
 
 NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note
 MAX_NOTE_LINES: Final = 3
@@ -56,9 +57,15 @@ def write_notes(
         for place, line in enumerate(lines):
             at = float(box[1]) + tall / len(lines) / 2 + place * step
             canvas.write(
-                line, float(box[0]), at, use="reference", color=color, upright="center_baseline"
+                line,
+                float(box[0]),
+                at,
+                use="reference",
+                color=color,
+                upright="center_baseline",
+                of=Of("note"),
             )
-    canvas.rule(leads, color, 0.8)
+    canvas.rule("leads", leads, color, HAIRLINE_PX)
     canvas.note(left_out, "notes left out for want of room")
 
 

@@ -28,7 +28,7 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     choices = _along(
         layout, scale.zero + scale.unit * heights[marks], category_px[marks], widths[marks]
     )
-    choices_taken, signs = placed(ground, choices), Signs()
+    choices_taken, signs = placed(ground, choices), Signs(layer.name)
     for mark, mark_boxes, choice in zip(
         marks.tolist(), choices, choices_taken.tolist(), strict=True
     ):

@@ -8,6 +8,7 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import LEADER_PX
 from yuzen.draw.room.occupancy import Occupancy, placed
 from yuzen.draw.shapes.area import pale_areas
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
@@ -140,7 +141,7 @@ def write_callouts(
     """Write the texts, and draw the lines that lead to those far away."""
     if not callouts:
         return
-    canvas, signs, leads = layout.canvas, Signs(), []
+    canvas, signs, leads = layout.canvas, Signs(layer.name), []
     pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
     if layout.plot.references.bands:
         pale.append(canvas.theme.color("pale"))
@@ -163,7 +164,7 @@ def write_callouts(
         write_pieces(
             canvas, layout.measurer, pieces, mark, (left, (top + bottom) / 2), signs, over=over
         )
-    canvas.rule(leads, canvas.theme.color("slate"), 0.7)
+    canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
     canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(TEXT_PLATE_OPACITY))
     signs.draw(canvas)
 

@@ -2,15 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
+from yuzen.draw.canvas import LEADER_PX
 from yuzen.draw.places.mark_numbers import Texts
 from yuzen.draw.signs.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
-
-LEAD_WIDTH_PT: Final = 0.7  # points
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,14 +37,14 @@ class PlacedLabels:
 
         ground: the colour of a mark at a place along it, for texts that stand inside.
         """
-        texts, signs = self.texts, Signs()
+        texts, signs = self.texts, Signs(self.texts.layer.name)
         layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
         marks, plate = np.flatnonzero(self.shown), texts.label.plate
         plated, fills = self.inside_mark & self._patterned, texts.layer.styles.fill
         if plate:
             plated, fills = (
                 self.inside_mark,
-                np.tile(canvas.paper(TEXT_PLATE_OPACITY), (len(self.inside_mark), 1)),
+                np.repeat(canvas.paper(TEXT_PLATE_OPACITY), len(self.inside_mark), axis=0),
             )
         canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
         along = self.own_boxes[:, :2].mean(axis=1)
@@ -75,7 +73,7 @@ class PlacedLabels:
                 lines.append([(left, y), (right, y)])
             else:
                 lines.append([(x, top), (x, bottom)])
-        canvas.rule(lines, canvas.theme.color("slate"), LEAD_WIDTH_PT)
+        canvas.rule("leads", lines, canvas.theme.color("slate"), LEADER_PX)
 
     @property
     def _patterned(self) -> Bools:

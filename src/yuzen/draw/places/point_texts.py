@@ -8,8 +8,8 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.draw.canvas import Box
 from yuzen.draw.room.occupancy import TEXT, Occupancy
+from yuzen.scene.box import Box
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
 POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it

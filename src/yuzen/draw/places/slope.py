@@ -8,6 +8,7 @@ import numpy as np
 from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import Of
 from yuzen.draw.places.callouts import pieces_of, spoken
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
@@ -80,7 +81,12 @@ def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
     for name in names:
         place = name.left, name.middle
         canvas.write(
-            name.text, *place, use="reference", color=name.color, upright="center_baseline"
+            name.text,
+            *place,
+            use="reference",
+            color=name.color,
+            upright="center_baseline",
+            of=Of("name", name.layer.name),
         )
         if name.is_numbered:
             write_pieces(

@@ -8,12 +8,12 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX
-from yuzen.draw.axes.axis import TITLE_BELOW_PX, draw_axis, draw_total_lines, line_across
+from yuzen.draw.axes.axis import TITLE_BELOW_PX, draw_axis, draw_total_lines, draw_zero
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.margin_words import (
@@ -39,6 +39,7 @@ from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.draw.text.number_style import NumberStyle
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot
+from yuzen.scene.box import Box
 
 BAR_ROW_PX = 37  # pixels from one horizontal bar to the next
 GROUPED_ROW_PX = 21  # pixels for each bar where several stand beside one another
@@ -79,7 +80,7 @@ class BarPlot:
 
     def draw(self) -> None:
         """The bars with all that belongs to them."""
-        layout, canvas, fit, scale = self.layout, self.layout.canvas, self.fit, self.fit.scale
+        layout, fit, scale = self.layout, self.fit, self.fit.scale
         scales, ground = scales_of(layout, scale), fit.ground
         layout.canvas.note(fit.left_out, "numbers left out for want of room")
         for layer in layout.plot.layers:
@@ -90,9 +91,9 @@ class BarPlot:
             write_near(layout, scales[layer.name], layer, ground)
         draw_annotations(layout, scale, ground)
         boxes = layout.of_pixels(ground.texts)
-        axes = layout.axes_of(scale)
+        plane = layout.plane_of(scale)
         note_unseen(layout)
-        draw_bands(layout, axes)
+        draw_bands(layout, plane, scale)
         plot = layout.plot
         # Where all numbers had room there is none for an axis, also if on another scale some have
         # none.
@@ -100,18 +101,17 @@ class BarPlot:
         if (
             not fit.complete or any(layer.own_axis or layer.floats for layer in plot.layers)
         ) and roomy:
-            draw_axis(layout, axes, scale, boxes)
+            draw_axis(layout, plane, scale, boxes)
         # Zero lies over bars, which begin there, and under the lines and ticks that run in front of
         # them.
         last_bar = max((i for i, layer in enumerate(plot.layers) if layer.shape.is_bar), default=0)
         for place, layer in enumerate(plot.layers):
-            draw_layer(layout, axes, layer, scales, boxes)
+            draw_layer(layout, plane, layer, scales, boxes)
             if place == last_bar and 0 <= scale(0) <= layout.length and _wants_zero_line(plot):
-                slate = canvas.theme.color("slate")
-                line_across(layout, axes, scale, 0.0, boxes, color=slate, width=0.8)
+                draw_zero(layout, plane, scale, boxes)
         name_axes(layout, scales)
         draw_total_lines(layout, boxes)
-        draw_references(layout, axes, scale, boxes)
+        draw_references(layout, plane, scale, boxes)
         write_words(layout, words)
         for roles in fit.texts:
             roles.write(grounds(roles.texts.layer, scale))

@@ -3,12 +3,12 @@
 from collections.abc import Mapping
 
 import numpy as np
-from matplotlib.axes import Axes
 
 from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import draw_own_axis, draw_title
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import Plane
 from yuzen.draw.shapes.shape import DrawnLayer, drawn_shape
 from yuzen.page.layer import Layer
 
@@ -17,15 +17,15 @@ NONE = np.empty(0, dtype=np.intp)
 
 def draw_layer(
     layout: PlotLayout,
-    axes: Axes,
+    plane: Plane,
     layer: Layer,
     scales: Mapping[str, AxisScale],
     boxes: Floats,
     called: Codes = NONE,
 ) -> None:
-    """Draw a layer on the axes, or on its own; `called` are points with a call-out."""
+    """Draw a layer on a plot, or on its own; `called` are points with a call-out."""
     scale = scales[layer.name]
-    on = layout.axes_of(scale) if layer.own_axis else axes
+    on = layout.plane_of(scale) if layer.own_axis else plane
     drawn_shape(layer.shape.name).draw(DrawnLayer(layout, on, scale, layer, boxes, called))
 
 

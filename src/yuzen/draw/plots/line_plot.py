@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import draw_axis, line_across
+from yuzen.draw.axes.axis import draw_axis, draw_zero
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
 from yuzen.draw.axes.scale import AxisScale, span
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas, Plane
 from yuzen.draw.places.annotations import draw_annotations
 from yuzen.draw.places.beside_marks import write_near
 from yuzen.draw.places.callouts import (
@@ -42,19 +41,19 @@ from yuzen.draw.plots.plot import (
     vertical_top,
 )
 from yuzen.draw.room.occupancy import TEXT, Occupancy
-from yuzen.draw.shapes.curves import draw_curve
+from yuzen.draw.shapes.curves import whole_lines
+from yuzen.draw.shapes.line import curve
 from yuzen.draw.text.number_style import NumberStyle
+from yuzen.page.lines import LineSegments
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.box import Box
+from yuzen.scene.units import pixels
 
 CALLOUT_ROOM_PX = 30  # pixels above and below the lines for the texts of call-outs
 UNCALLED_PX = 8
-REFERENCE_WIDTH_PT = 1.4  # points of a reference that goes from mark to mark
-BASE_WIDTH_PT = 1.1  # points of an area's base that the brief names
+COURSE_PX = pixels(1.4)  # of a reference that goes from mark to mark
+BASE_PX = pixels(1.1)  # of an area's base that the brief names
 
 
 @dataclass(frozen=True, eq=False)
@@ -114,7 +113,7 @@ class LinePlot:
 
     def draw(self) -> None:
         """The lines with all that belongs to them."""
-        layout, plot, theme = self.layout, self.layout.plot, self.layout.canvas.theme
+        layout, plot = self.layout, self.layout.plot
         scale, scales, texts = self.scale, scales_of(layout, self.scale), self.texts
         ground = texts.ground
         layout.canvas.note(self.left_out, "numbers left out for want of room")
@@ -123,19 +122,18 @@ class LinePlot:
         for layer in plot.layers:
             write_near(layout, scales[layer.name], layer, ground)
         boxes = layout.of_pixels(ground.texts)
-        axes = layout.axes_of(scale)
+        plane = layout.plane_of(scale)
         note_unseen(layout)
-        draw_bands(layout, axes)
-        draw_axis(layout, axes, scale, boxes)
+        draw_bands(layout, plane, scale)
+        draw_axis(layout, plane, scale, boxes)
         if scale.value(0) < 0 and any((layer.marks.heights >= 0).any() for layer in plot.layers):
-            line_across(layout, axes, scale, 0.0, boxes, color=theme.color("slate"), width=0.8)
-        # Matplotlib draws lines of one order as they come, and what is compared with lies under the
-        # data.
-        self._draw_compared(axes, scale, boxes)
+            draw_zero(layout, plane, scale, boxes)
+        # Lines of one order are drawn as they come, and what is compared with lies under the data.
+        self._draw_compared(plane, boxes)
         for layer in plot.layers:
             layer_callouts = texts.callouts.get(layer.name, NO_CALLOUTS)
             called = np.array([callout.mark for callout in layer_callouts.placed], dtype=np.intp)
-            draw_layer(layout, axes, layer, scales, boxes, called)
+            draw_layer(layout, plane, layer, scales, boxes, called)
         name_axes(layout, scales)
         for layer in plot.layers:
             layer_callouts = texts.callouts.get(layer.name, NO_CALLOUTS)
@@ -144,9 +142,14 @@ class LinePlot:
         write_side_names(layout, texts.sides)
         names_below(layout)
 
-    def _draw_compared(self, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
+    def _draw_compared(self, plane: Plane, boxes: Floats) -> None:
         """References, which lie under the lines: courses, the bases of areas, ticks and lines."""
         layout, theme = self.layout, self.layout.canvas.theme
+
+        def draw_course(lines: LineSegments, color: str, width_px: float) -> None:
+            points = layout.on_page(self.scale, whole_lines(lines))
+            plane.add(curve(points, color, width_px, clipped=lines.halo))
+
         for layer in layout.plot.layers:
             if (
                 layer.areas is not None
@@ -154,11 +157,11 @@ class LinePlot:
                 and layer.segments is not None
             ):
                 base = layer.segments.along(layer.areas.base)
-                draw_curve(layout, axes, base, theme.color("ink"), BASE_WIDTH_PT)
+                draw_course(base, theme.color("ink"), BASE_PX)
         for ticks in layout.plot.references.ticks:
             if ticks.course is not None:
-                draw_curve(layout, axes, ticks.course, theme.color("slate"), REFERENCE_WIDTH_PT)
-        draw_references(layout, axes, scale, boxes)
+                draw_course(ticks.course, theme.color("slate"), COURSE_PX)
+        draw_references(layout, plane, self.scale, boxes)
 
 
 def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle) -> LinePlot:

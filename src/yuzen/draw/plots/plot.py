@@ -10,12 +10,13 @@ from yuzen.arrays import Floats
 from yuzen.draw.axes.axis import NOTE_ROOM_PX
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import Box, Canvas
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.places.slope import is_slope
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.draw.text.number_style import NumberStyle, number_styles
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot
+from yuzen.scene.box import Box
 
 PAGE_HEIGHT_PX: Final = 800
 PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it

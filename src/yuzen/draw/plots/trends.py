@@ -3,78 +3,101 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 import numpy as np
-from matplotlib.collections import LineCollection, PathCollection
-from matplotlib.path import Path
-from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Bools, Floats
 from yuzen.color.named import rgb_of
-from yuzen.draw.canvas import Canvas
-from yuzen.draw.shapes.curves import DASHES, sampled
-from yuzen.draw.shapes.dots import pixels
-from yuzen.page.layer import PATTERN_NAMES, Layer
+from yuzen.draw.axes.axis import HAIRLINE_PX
+from yuzen.draw.canvas import Canvas, Plane, colors
+from yuzen.draw.shapes.curves import sampled
+from yuzen.draw.shapes.dots import diameters
+from yuzen.page.layer import Layer, pattern_names
 from yuzen.page.plot import Plot
-
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
+from yuzen.scene.order import BEHIND, LINES, POINTS
+from yuzen.scene.primitives import NO_MARKS, Dots, Segments, joined
 
 TREND_POINT_PX: Final = 6.5  # pixels across
+TREND_EDGE_PX: Final = 1.0  # of paper around a point
+TREND_OUTLINE_PX: Final = 2.2  # of an outline that a rule gives
 TREND_WIDTH_SHARE: Final = 0.75  # times as wide as in a chart of lines
 TREND_PADDING_PX: Final = 6.0  # pixels of a row above and below its line
 
 
 def draw_trends(
     canvas: Canvas,
-    axes: Axes,
+    plane: Plane,
     plots: Sequence[Plot | None],
     across: tuple[float, float],
     rows: Sequence[tuple[float, float]],
 ) -> None:
     """A line for each row between two places across, in the height of the row; dates align.
 
-    axes: in pixels of the sheet.  rows: the upper and lower edge of each.
+    rows: the upper and lower edge of each.
     """
-    plots_drawn = [(plot, row) for plot, row in zip(plots, rows, strict=True) if plot is not None]
     places = [
-        TrendPlace(plot, across, (top + TREND_PADDING_PX, bottom - TREND_PADDING_PX))
-        for plot, (top, bottom) in plots_drawn
+        (row, TrendPlace(plot, across, (top + TREND_PADDING_PX, bottom - TREND_PADDING_PX)))
+        for row, (plot, (top, bottom)) in enumerate(zip(plots, rows, strict=True))
+        if plot is not None
     ]
-    zeros = [line for place in places for line in place.zero()]
-    ground = LineCollection(
-        zeros, colors=canvas.theme.color("hairline"), linewidths=0.8, zorder=0.5
+    zeros, zero_ends = joined([np.array(line) for _, place in places for line in place.zero()])
+    hairline = colors([canvas.theme.color("hairline")])
+    plane.add(
+        Segments(
+            role="zero",
+            points=zeros,
+            ends=zero_ends,
+            ink=hairline,
+            width_px=np.array([HAIRLINE_PX]),
+            order=BEHIND,
+        )
     )
-    axes.add_collection(ground, autolim=False)
-    layers = [
-        (place, layer)
-        for place, (plot, _) in zip(places, plots_drawn, strict=True)
-        for layer in plot.layers
-    ]
-    cuts = [layer.segments.stretches for _, layer in layers if layer.segments is not None]
-    collection = LineCollection(
-        [line for place, layer in layers for line in place.stretches(layer)],
-        colors=[color for cut in cuts for color in cut.color],
-        linewidths=[
-            pixels(width * TREND_WIDTH_SHARE) for cut in cuts for width in cut.width.tolist()
-        ],
-        linestyles=[
-            DASHES[PATTERN_NAMES[pattern]] for cut in cuts for pattern in cut.pattern.tolist()
-        ],
-        capstyle="butt",
+    layers = [(row, place, layer) for row, place in places for layer in place.plot.layers]
+    paper = canvas.theme.color("paper")
+    for shape in trend_shapes(layers, paper):
+        plane.add(shape)
+
+
+def trend_shapes(
+    layers: Sequence[tuple[int, TrendPlace, Layer]], paper: str
+) -> list[Segments | Dots]:
+    """The small lines of some rows as one shape, and the points on them as another.
+
+    layers: the row that each belongs to, where it runs, and what.
+    """
+    lines, cuts, of = [], [], []
+    for row, place, layer in layers:
+        if layer.segments is not None:
+            stretches = place.stretches(layer)
+            lines += stretches
+            cuts.append(layer.segments.stretches)
+            of += [row] * len(stretches)
+    if not layers:
+        return []
+    points, ends = joined(lines)
+    ink = np.concatenate([np.empty((0, 4)), *(cut.color for cut in cuts)])
+    pattern = np.concatenate([NO_MARKS, *(cut.pattern for cut in cuts)])
+    width = np.concatenate([np.empty(0), *(cut.width for cut in cuts)])
+    drawn = Segments(
+        role="trends",
+        marks=np.array(of, dtype=np.intp),
+        points=points,
+        ends=ends,
+        ink=ink,
+        width_px=width * TREND_WIDTH_SHARE,
+        strokes=pattern_names(pattern),
+        order=LINES,
     )
-    collection.set_gid("trends")
-    axes.add_collection(collection, autolim=False)
-    if layers:
-        _draw_points(canvas, axes, [place.points(layer) for place, layer in layers])
+    dots = _dots(layers, paper)
+    return [drawn] if dots is None else [drawn, dots]
 
 
 class TrendPlace:
     """Where the line of a row runs: places and values to pixels."""
 
     def __init__(self, plot: Plot, across: tuple[float, float], along: tuple[float, float]) -> None:
+        self.plot = plot
         values = np.concatenate([layer.marks.heights for layer in plot.layers])
         known = values[np.isfinite(values)]
         self._low, self._high = (
@@ -141,26 +164,24 @@ def _seen(layer: Layer) -> Bools:
     return shown
 
 
-def _draw_points(
-    canvas: Canvas, axes: Axes, dots: list[tuple[Floats, Floats, Floats, Floats]]
-) -> None:
-    """The points of all rows, with a thin edge of paper or their outline."""
-    where, fill, outline, sizes = (np.concatenate(parts) for parts in zip(*dots, strict=True))
+def _dots(layers: Sequence[tuple[int, TrendPlace, Layer]], paper: str) -> Dots | None:
+    """The points of all rows, with a thin edge of paper or their outline; None without any."""
+    parts = [place.points(layer) for _, place, layer in layers]
+    where, fill, outline, sizes = (np.concatenate(part) for part in zip(*parts, strict=True))
     if not len(where):
-        return
-    size = np.where(np.isnan(sizes), pixels(TREND_POINT_PX), sizes)
+        return None
+    rows = [[row] * len(points[0]) for (row, _, _), points in zip(layers, parts, strict=True)]
     outlined = outline[:, 3] > 0
-    edge = np.where(outlined[:, None], outline[:, :3], rgb_of(canvas.theme.color("paper")))
-    collection = PathCollection(
-        [Path.unit_circle()],
-        sizes=(size / 2) ** 2,
-        offsets=where,
-        offset_transform=axes.transData,
-        transform=IdentityTransform(),  # else the axes would set their own
-        facecolors=fill,
-        edgecolors=edge,
-        linewidths=np.where(outlined, pixels(2.2), pixels(1.0)),
-        zorder=3,
+    edge = np.ones((len(where), 4))
+    edge[:, :3] = np.where(outlined[:, None], outline[:, :3], rgb_of(paper))
+    return Dots(
+        role="trend points",
+        marks=np.concatenate(rows).astype(np.intp),
+        centers=where,
+        radii=diameters(sizes, TREND_POINT_PX) / 2,
+        fill=fill,
+        edge=edge,
+        edge_px=np.where(outlined, TREND_OUTLINE_PX, TREND_EDGE_PX),
+        order=POINTS,
+        clipped=True,
     )
-    collection.set_gid("trend points")
-    axes.add_collection(collection, autolim=False)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.draw.canvas import Box
+from yuzen.scene.box import Box
 
 NO_MARK: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks

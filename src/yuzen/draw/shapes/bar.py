@@ -4,20 +4,20 @@ from collections.abc import Callable
 from typing import Final
 
 import numpy as np
-from matplotlib.axes import Axes
 
 from yuzen.arrays import Codes, Floats
-from yuzen.draw.axes.axis import cut_lines
+from yuzen.draw.axes.axis import HAIRLINE_PX, cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.rectangles import Rectangles, hatch
+from yuzen.draw.canvas import Of, colors
 from yuzen.draw.room.occupancy import CURVE, Occupancy, placed
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
-from yuzen.draw.strokes import strokes
-from yuzen.page.layer import BarParts, Layer
+from yuzen.page.layer import BarParts, Layer, pattern_names
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.strokes import stroke_names
+from yuzen.scene.units import pixels
 
-BAR_OUTLINE_PT = 1.8  # points
-CONNECTOR_WIDTH_PT = 0.8
+BAR_OUTLINE_PX: Final = pixels(1.8)
 FINEST_BAR_PX = 1.5  # pixels that a flagged bar has at the least
 PIECE_TEXT_GAP_PX = 5  # pixels between a piece's edge and its text
 
@@ -29,8 +29,8 @@ class Bar(DrawnShape):
 
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the bars, and the lines between the steps of a bridge."""
-        draw_bars(drawn.layout, drawn.axes, drawn.layer)
-        draw_connectors(drawn.layout, drawn.axes, drawn.scale, drawn.layer, drawn.boxes)
+        draw_bars(drawn)
+        draw_connectors(drawn)
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
@@ -44,49 +44,56 @@ class Bar(DrawnShape):
 SHAPE: Final = Bar()
 
 
-def draw_bars(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
-    """All bars of a layer, in data units; where they are thin, flagged ones lie on top."""
-    marks, count = layer.marks, len(layer.marks)
-    order = np.arange(count)
+def draw_bars(drawn: DrawnLayer) -> None:
+    """All bars of a layer; where they are thin, flagged ones lie on top."""
+    layout, layer, marks = drawn.layout, drawn.layer, drawn.layer.marks
+    order = np.arange(len(marks))
     if layout.pitch < FINEST_BAR_PX:
         order = np.argsort(marks.flagged, kind="stable")
     low, high = np.minimum(marks.tips, marks.starts), np.maximum(marks.tips, marks.starts)
     if not layer.own_axis:
         low, high = (np.clip(end, *layout.bounds) for end in (low, high))
-    corners = _corners(layout, layer, np.arange(count), low, high)
+    corners = _corners(drawn, np.arange(len(marks)), low, high)
     if layer.parts is not None:
-        _draw_parts(layout, axes, layer, layer.parts)
-        _draw_edges(axes, layer, corners)
+        _draw_parts(drawn, layer.parts)
+        _draw_edges(drawn, corners)
         return
     styles = layer.styles
     outlined = styles.outline[:, 3] > 0
-    rectangles = Rectangles(
-        corners[order],
-        facecolors=styles.fill[order],
-        edgecolors=styles.outline[order],
-        linewidths=np.where(outlined[order], BAR_OUTLINE_PT, 0.0) if outlined.any() else 0.0,
-        linestyles=strokes(styles.strokes[order]),
+    width = np.where(outlined[order], BAR_OUTLINE_PX, 0.0) if outlined.any() else np.zeros(1)
+    drawn.plane.add(
+        Rectangles(
+            role="bars",
+            layer=layer.name,
+            marks=order,
+            corners=corners[order],
+            fill=styles.fill[order],
+            edge=styles.outline[order],
+            edge_px=width,
+            strokes=stroke_names(styles.strokes[order]),
+            patterns=pattern_names(styles.patterns[order]),
+            pattern_ink=layout.canvas.theme.color("paper"),
+            clipped=True,
+        )
     )
-    rectangles.set_gid(f"bars {layer.name}".rstrip())
-    axes.add_collection(rectangles, autolim=False)
-    hatch(axes, corners, styles.patterns, layout.canvas.theme.color("paper"))
 
 
-def draw_connectors(
-    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
-) -> None:
-    """Thin lines from each bar of a bridge to the next, clear of numbers, boxes (m, 4)."""
+def draw_connectors(drawn: DrawnLayer) -> None:
+    """Thin lines from each bar of a bridge to the next, clear of numbers."""
+    layout, layer = drawn.layout, drawn.layer
     if layer.joined is None or len(layer.marks) < 2:
         return
     order = np.argsort(layer.marks.slots)
     middles, half = layout.category_px(layer.marks)[order], layout.thickness * layer.width / 2
     levels = layer.joined[order].tolist()
     ends = zip(levels, (middles + half).tolist(), (middles[1:] - half).tolist(), strict=False)
-    slate = layout.canvas.theme.color("slate")
-    collection = cut_lines(
-        layout, axes, scale, list(ends), boxes, color=slate, width=CONNECTOR_WIDTH_PT
-    )
-    collection.set_gid("connectors")
+    slate = colors([layout.canvas.theme.color("slate")])
+    drawn.plane.add(
+        cut_lines(
+            layout, drawn.scale, list(ends), drawn.boxes, role="connectors", ink=slate,
+            width_px=HAIRLINE_PX,
+        )
+    )  # fmt: skip
 
 
 def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
@@ -144,6 +151,7 @@ def write_parts(
                 color=ink,
                 align="center",
                 measurer=measurer,
+                of=Of("number", layer.name, mark),
             )
         else:
             left_out += 1
@@ -151,57 +159,69 @@ def write_parts(
 
 
 def _corners(
-    layout: PlotLayout,
-    layer: Layer,
+    drawn: DrawnLayer,
     marks: Codes,
     low: Floats,
     high: Floats,
     first: Floats | float = 0.0,
     last: Floats | float = 1.0,
 ) -> Floats:
-    """Rectangles of marks in data units: from low to high, across from one share to another."""
-    half = np.full(len(layer.marks), layout.thickness * layer.width / 2 / layout.pitch)
+    """Rectangles of marks on the page: from low to high, across from one share to another."""
+    layout, layer, scale = drawn.layout, drawn.layer, drawn.scale
+    half = np.full(len(layer.marks), layout.thickness * layer.width / 2)
     if layout.pitch < FINEST_BAR_PX:
         # Thinner than a pixel, a flagged bar among thousands would be a shade of grey.
-        half[layer.marks.flagged] = FINEST_BAR_PX / 2 / layout.pitch
-    places = layout.in_rows(layout.category_px(layer.marks))
-    middle, half = places[marks], half[marks]
-    sides = [middle + half * (2 * first - 1), low, middle + half * (2 * last - 1), high]
-    if layout.horizontal:
-        turned = (1, 0, 3, 2)
-    else:
-        turned = (0, 1, 2, 3)
-    return np.stack([sides[side] for side in turned], axis=1)
+        half[layer.marks.flagged] = FINEST_BAR_PX / 2
+    middle, half = layout.category_px(layer.marks)[marks], half[marks]
+    sides = [
+        scale.zero + scale.unit * low,
+        scale.zero + scale.unit * high,
+        middle + half * (2 * first - 1),
+        middle + half * (2 * last - 1),
+    ]
+    return layout.pixels(np.stack(sides, axis=1))
 
 
-def _draw_parts(layout: PlotLayout, axes: Axes, layer: Layer, parts: BarParts) -> None:
+def _draw_parts(drawn: DrawnLayer, parts: BarParts) -> None:
     """The parts of bars, unblended at the cuts; an endless part ends with the longest bar."""
+    layout, layer = drawn.layout, drawn.layer
     reach = float(np.max(np.abs(np.nan_to_num(layer.marks.heights)), initial=0.0))
     ends = layer.marks.starts[parts.mark] + np.clip(
         np.stack([parts.low, parts.high]), -reach, reach
     )
     low, high = np.clip(ends, *layout.bounds)
-    corners = _corners(layout, layer, parts.mark, low, high, parts.first, parts.last)
-    rectangles = Rectangles(corners, facecolors=parts.color, linewidths=0, antialiaseds=False)
-    rectangles.set_gid(f"parts {layer.name}".rstrip())
-    axes.add_collection(rectangles, autolim=False)
-    hatch(axes, corners, parts.pattern, layout.canvas.theme.color("paper"))
-
-
-def _draw_edges(axes: Axes, layer: Layer, corners: Floats) -> None:
-    """The outlines of bars whose parts are drawn already."""
-    outlined = np.flatnonzero(layer.styles.outline[:, 3] > 0)
-    if len(outlined):
-        outline = layer.styles.outline[outlined]
-        rectangles = Rectangles(
-            corners[outlined],
-            facecolors="none",
-            edgecolors=outline,
-            linewidths=BAR_OUTLINE_PT,
-            linestyles=strokes(layer.styles.strokes[outlined]),
+    drawn.plane.add(
+        Rectangles(
+            role="parts",
+            layer=layer.name,
+            marks=parts.mark,
+            corners=_corners(drawn, parts.mark, low, high, parts.first, parts.last),
+            fill=parts.color,
+            patterns=pattern_names(parts.pattern),
+            pattern_ink=layout.canvas.theme.color("paper"),
+            blended=False,
+            clipped=True,
         )
-        rectangles.set_gid(f"outlines {layer.name}".rstrip())
-        axes.add_collection(rectangles, autolim=False)
+    )
+
+
+def _draw_edges(drawn: DrawnLayer, corners: Floats) -> None:
+    """The outlines of bars whose parts are drawn already."""
+    styles = drawn.layer.styles
+    outlined = np.flatnonzero(styles.outline[:, 3] > 0)
+    if len(outlined):
+        drawn.plane.add(
+            Rectangles(
+                role="outlines",
+                layer=drawn.layer.name,
+                marks=outlined,
+                corners=corners[outlined],
+                edge=styles.outline[outlined],
+                edge_px=np.array([BAR_OUTLINE_PX]),
+                strokes=stroke_names(styles.strokes[outlined]),
+                clipped=True,
+            )
+        )
 
 
 def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:

@@ -1,27 +1,16 @@
-"""Curves of lines and areas as Matplotlib draws them, with as few artists as styles."""
+"""Curves of lines and areas as corners of straight pieces, in as few lines as there are looks."""
 
 from collections.abc import Iterator
-from typing import Final, Literal, TypeAlias
+from typing import NamedTuple
 
 import numpy as np
-from matplotlib.axes import Axes
-from matplotlib.lines import Line2D
-from matplotlib.path import Path
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.lines import Areas, LineSegments
 
-POINTS_PER_PX = 8  # points for each pixel across; with fewer, each is drawn
 SAMPLES_PER_CURVE = 24  # straight pieces of a curve from one mark to the next
-DASHES: Final[dict[str, Literal["solid"] | tuple[float, tuple[float, ...]]]] = {
-    "": "solid",
-    "stripes": (0, (4, 1.5)),
-    "dots": (0, (1, 1)),
-    "cross": (0, (6, 1.5, 1, 1.5)),
-    "grid": (0, (8, 3)),
-}
 
 
 def at(curves: Floats, t: Floats) -> Floats:
@@ -73,31 +62,20 @@ def whole_lines(lines: LineSegments) -> Floats:
     return polyline(lines, known, np.zeros(len(known)), np.ones(len(known)))
 
 
-def columns(points: Floats, axes: Axes, width: float) -> Floats:
+def columns(points: Floats, begun: Bools, width: float) -> Floats:
     """Dense lines as upright strokes, one for each column of pixels, shape (c, 4).
 
     In each column of pixels a line covers what lies between its lowest and its highest point, and
-    what leads there from the column before. Strokes are corners of rectangles `width` pixels wide.
+    what leads there from the column before. points: on the page; begun: at which of them a column
+    begins. Strokes are left, top, right and bottom of rectangles `width` pixels wide.
     """
-    begins = np.flatnonzero(_fresh_columns(points[:, 0], axes))
-    lowest, highest = (ufunc.reduceat(points[:, 1], begins) for ufunc in (np.minimum, np.maximum))
+    begins = np.flatnonzero(begun)
+    highest, lowest = (ufunc.reduceat(points[:, 1], begins) for ufunc in (np.minimum, np.maximum))
     before = np.append(np.nan, points[begins[1:] - 1, 1])
     seen = ~np.isnan(lowest)
-    low, high = np.fmin(lowest, before)[seen], np.fmax(highest, before)[seen]
-    (left, bottom), (right, top) = axes.transData.inverted().transform(
-        [(0, 0), (width / 2, width / 2)]
-    )
-    half_width, up, places = right - left, top - bottom, points[begins, 0][seen]
-    return np.stack([places - half_width, low - up, places + half_width, high + up], axis=1)
-
-
-def _fresh_columns(places: Floats, axes: Axes) -> Bools:
-    """Where a column of pixels begins along lines; a NaN between lines is one of its own."""
-    first, last = axes.get_xlim()
-    column = np.floor((places - first) * (axes.bbox.width / (last - first)))
-    fresh = np.ones(len(places), dtype=bool)
-    fresh[1:] = column[1:] != column[:-1]
-    return fresh
+    top, bottom = np.fmin(highest, before)[seen], np.fmax(lowest, before)[seen]
+    half, places = width / 2, points[begins, 0][seen]
+    return np.stack([places - half, top - half, places + half, bottom + half], axis=1)
 
 
 def sampled(
@@ -111,19 +89,11 @@ def sampled(
     return start[:, None] + t * (end - start)[:, None], values
 
 
-def draw_curve(
-    layout: PlotLayout, axes: Axes, lines: LineSegments, color: str, width: float
-) -> None:
-    """A plain line of some pixels along all segments."""
-    points = whole_lines(lines)[:, :: -1 if layout.horizontal else 1]
-    line = Line2D(points[:, 0], points[:, 1], color=color, linewidth=width, solid_capstyle="butt")
-    line.set_gid("curve")
-    axes.add_line(line)
-    line.set_clip_on(lines.halo)
+def surface(lines: LineSegments, areas: Areas, pieces: Codes, across: PixelColumns) -> list[Floats]:
+    """Pieces of areas as rings of rows and values, one for all that meet: along the top, then back.
 
-
-def surface(lines: LineSegments, areas: Areas, pieces: Codes, axes: Axes) -> Path:
-    """Pieces of areas as one path of rings, a ring for all that meet: along the top, then back."""
+    Each ring ends where it begins, shape (p, 2).
+    """
     pieces = pieces[np.lexsort((areas.low[pieces], areas.segment[pieces]))]
     segment, low, high = areas.segment[pieces], areas.low[pieces], areas.high[pieces]
     places, upper = sampled(lines, areas.upper[pieces], segment, low, high)
@@ -132,24 +102,19 @@ def surface(lines: LineSegments, areas: Areas, pieces: Codes, axes: Axes) -> Pat
     joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
     begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
     x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
-    if len(x) >= POINTS_PER_PX * axes.bbox.width:
-        fresh = _fresh_columns(x, axes)
-        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = (
-            True  # the ends stay where they are
-        )
+    if across.crowded(len(x)):
+        fresh = across.begun(x)
+        # The ends of each ring stay where they are.
+        fresh[begins] = fresh[np.append(begins[1:], len(x)) - 1] = True
         kept = np.flatnonzero(fresh)
         begins = np.searchsorted(kept, begins)
         x, top, foot = x[kept], np.maximum.reduceat(top, kept), np.minimum.reduceat(foot, kept)
     ends = [*begins[1:].tolist(), len(x)]
-    there = np.column_stack([x, top]), np.column_stack([x, foot])
-    rings: list[Floats] = []
-    for begin, end in zip(begins.tolist(), ends, strict=True):
-        rings += [there[0][begin:end], there[1][begin:end][::-1], there[0][begin : begin + 1]]
-    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
-    closed = np.cumsum([len(ring) for ring in rings])[2::3]
-    codes[np.append(0, closed[:-1])] = Path.MOVETO
-    codes[closed - 1] = Path.CLOSEPOLY
-    return Path(np.concatenate(rings), codes)
+    upper, lower = np.column_stack([x, top]), np.column_stack([x, foot])
+    return [
+        np.concatenate([upper[begin:end], lower[begin:end][::-1], upper[begin : begin + 1]])
+        for begin, end in zip(begins.tolist(), ends, strict=True)
+    ]
 
 
 def _meet(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Bools:
@@ -159,7 +124,13 @@ def _meet(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Boo
     return np.asarray(same | (joined & (high[:-1] == 1) & (low[1:] == 0)))
 
 
-Look: TypeAlias = "tuple[Codes, tuple[float, float, float, float], str, float]"
+class Look(NamedTuple):
+    """The pieces that look alike: which, their colour with its opacity, pattern and width."""
+
+    pieces: Codes
+    color: tuple[float, float, float, float]
+    pattern: str
+    width: float
 
 
 def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
@@ -177,7 +148,7 @@ def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     for look in np.argsort(-count, kind="stable").tolist():
         one = int(first[look])
         red, green, blue, opacity = color[one].tolist()
-        yield (
+        yield Look(
             groups[look],
             (red, green, blue, opacity),
             PATTERN_NAMES[int(pattern[one])],

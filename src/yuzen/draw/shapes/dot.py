@@ -2,28 +2,24 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Final, TypeVar
+from typing import Final
 
 import numpy as np
-from matplotlib.collections import LineCollection
 
 from yuzen.arrays import Bools, Floats
-from yuzen.draw.axes.axis import BEHIND_ZORDER, LINE_CLEARANCE_PX
+from yuzen.draw.axes.axis import HAIRLINE_PX, LINE_CLEARANCE_PX
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import colors
 from yuzen.draw.room.occupancy import CURVE, JOIN, Occupancy
 from yuzen.draw.room.placement import cut_line
-from yuzen.draw.shapes.curves import DASHES
-from yuzen.draw.shapes.dots import draw_dots, pixels
+from yuzen.draw.shapes.dots import draw_dots
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape, LabelPlace
-from yuzen.page.layer import PATTERN_NAMES, Layer
+from yuzen.page.layer import Layer, pattern_names
 from yuzen.page.styled_texts import Label
+from yuzen.scene.order import BEHIND, LINES
+from yuzen.scene.primitives import Segments, joined
 
-if TYPE_CHECKING:
-    from matplotlib.axes import Axes
-
-
-Place = TypeVar("Place", "float", "Floats")  # one place, or many
 DOT_PX: Final = 11.0  # pixels across
 JOIN_WIDTH_PX: Final = 3.0  # pixels of the line between two dots of a row
 
@@ -36,7 +32,7 @@ class Dot(DrawnShape):
 
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the dots; the chart's own stand on hairlines, which stop for numbers."""
-        draw_dot_layer(drawn.layout, drawn.axes, drawn.scale, drawn.layer, drawn.boxes)
+        draw_dot_layer(drawn)
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
@@ -65,15 +61,13 @@ class Dot(DrawnShape):
 SHAPE: Final = Dot()
 
 
-def draw_dot_layer(
-    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
-) -> None:
-    """Draw a layer's dots on hairlines, clear of numbers, boxes of shape (m, 4)."""
-    places = layout.in_rows(layout.category_px(layer.marks))
+def draw_dot_layer(drawn: DrawnLayer) -> None:
+    """Draw a layer's dots on hairlines, clear of numbers."""
+    layout, layer = drawn.layout, drawn.layer
     if layer.joins is not None:
         if all(other.shape.shares_row for other in layout.plot.layers):
-            _draw_rows(layout, axes, scale, boxes)
-        _draw_joins(layout, axes, scale, layer, boxes)
+            _draw_rows(drawn)
+        _draw_joins(drawn)
     points, ends = layer.points, layer.marks.ends
     if points is None:
         return
@@ -81,10 +75,10 @@ def draw_dot_layer(
     there = np.flatnonzero(~np.isnan(ends) & (ends >= low) & (ends <= high))
     # Flagged dots lie on top of those that they touch.
     order = there[np.argsort(layer.marks.flagged[there], kind="stable")]
-    offsets = np.column_stack(_turned(layout, places[order], ends[order]))
-    draw_dots(
-        axes, layout.canvas.theme.color("paper"), points.take(order), offsets, DOT_PX, layer.name
-    )
+    rows = layout.in_rows(layout.category_px(layer.marks)[order])
+    centers = drawn.on_page(np.column_stack([rows, ends[order]]))
+    paper = layout.canvas.theme.color("paper")
+    draw_dots(drawn.plane, paper, points.take(order), centers, DOT_PX, order, layer.name)
 
 
 def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
@@ -101,22 +95,31 @@ def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     )
 
 
-def _draw_rows(layout: PlotLayout, axes: Axes, scale: AxisScale, boxes: Floats) -> None:
+def _draw_rows(drawn: DrawnLayer) -> None:
     """A hairline along each row, that stops for the numbers on it."""
-    segments = []
-    for row, place in zip(layout.rows.tolist(), layout.axis.positions.tolist(), strict=True):
-        crossed = boxes[(boxes[:, 2] <= row) & (row <= boxes[:, 3])][:, :2] + np.array(
-            [-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]
+    layout, lines = drawn.layout, []
+    for row in layout.rows.tolist():
+        for low, high in cut_line(0.0, layout.length, _crossed(drawn.boxes, row, row)):
+            lines.append(layout.pixels(np.array([[low, high, row, row]])).reshape(2, 2))
+    points, ends = joined(lines)
+    drawn.plane.add(
+        Segments(
+            role="rows",
+            points=points,
+            ends=ends,
+            ink=colors([layout.canvas.theme.color("hairline")]),
+            width_px=np.array([HAIRLINE_PX]),
+            order=BEHIND,
+            clipped=True,
         )
-        for start, end in cut_line(0.0, layout.length, crossed):
-            ends = scale.value(start), scale.value(end)
-            segments.append([_turned(layout, place, value) for value in ends])
-    hairline = layout.canvas.theme.color("hairline")
-    collection = LineCollection(
-        segments, colors=hairline, linewidths=0.8, capstyle="butt", zorder=BEHIND_ZORDER
     )
-    collection.set_gid("rows")
-    axes.add_collection(collection, autolim=False)
+
+
+def _crossed(boxes: Floats, near: float, far: float) -> Floats:
+    """From where to where a line between two places across stops for texts, shape (k, 2)."""
+    crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2]
+    stops: Floats = crossed + np.array([-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX])
+    return stops
 
 
 def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
@@ -132,36 +135,31 @@ def join_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
     return np.column_stack([low, high, category_px - JOIN_WIDTH_PX, category_px + JOIN_WIDTH_PX])
 
 
-def _draw_joins(
-    layout: PlotLayout, axes: Axes, scale: AxisScale, layer: Layer, boxes: Floats
-) -> None:
+def _draw_joins(drawn: DrawnLayer) -> None:
     """Draw lines between the dots of a row in their rules' colours; they stop for numbers."""
-    joins = layer.joins
+    layout, joins = drawn.layout, drawn.layer.joins
     if joins is None or not len(joins.starts):
         return
-    places = layout.in_rows(layout.category_px(layer.marks))[joins.starts]
-    segments, of = [], []
-    for join, (low, high, near, far) in enumerate(join_boxes(layout, scale, layer).tolist()):
-        crossed = boxes[(boxes[:, 2] <= far) & (near <= boxes[:, 3])][:, :2] + np.array(
-            [-LINE_CLEARANCE_PX, LINE_CLEARANCE_PX]
-        )
-        for piece in cut_line(low, high, crossed):
-            segments.append([_turned(layout, places[join], scale.value(end)) for end in piece])
+    lines, of = [], []
+    boxes = join_boxes(layout, drawn.scale, drawn.layer).tolist()
+    for join, (low, high, near, far) in enumerate(boxes):
+        middle = (near + far) / 2
+        for start, end in cut_line(low, high, _crossed(drawn.boxes, near, far)):
+            ends_px = np.array([[start, end, middle, middle]])
+            lines.append(layout.pixels(ends_px).reshape(2, 2))
             of.append(join)
-    dashes = [DASHES[PATTERN_NAMES[pattern]] for pattern in joins.pattern[of].tolist()]
-    collection = LineCollection(
-        segments,
-        colors=joins.color[of],
-        linewidths=pixels(JOIN_WIDTH_PX),
-        linestyles=dashes,
-        capstyle="butt",
+    points, ends = joined(lines)
+    drawn.plane.add(
+        Segments(
+            role="joins",
+            layer=drawn.layer.name,
+            marks=joins.starts[of],
+            points=points,
+            ends=ends,
+            ink=joins.color[of],
+            width_px=np.array([JOIN_WIDTH_PX]),
+            strokes=pattern_names(joins.pattern[of]),
+            order=LINES,
+            clipped=True,
+        )
     )
-    collection.set_gid("joins")
-    axes.add_collection(collection, autolim=False)
-
-
-def _turned(layout: PlotLayout, category: Place, value: Place) -> tuple[Place, Place]:
-    """Places as x and y, whichever way the marks run."""
-    if layout.horizontal:
-        return value, category
-    return category, value

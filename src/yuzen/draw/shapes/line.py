@@ -4,28 +4,19 @@ from functools import partial
 from typing import Final
 
 import numpy as np
-from matplotlib.artist import Artist
-from matplotlib.axes import Axes
-from matplotlib.lines import Line2D
 
-from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Bools, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.canvas import colors
 from yuzen.draw.room.occupancy import CURVE, Occupancy
-from yuzen.draw.shapes.curves import (
-    DASHES,
-    POINTS_PER_PX,
-    by_look,
-    columns,
-    draw_curve,
-    polyline,
-    whole_lines,
-)
-from yuzen.draw.shapes.dots import draw_dots, pixels
+from yuzen.draw.shapes.curves import by_look, columns, polyline, whole_lines
+from yuzen.draw.shapes.dots import draw_dots
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import Layer
 from yuzen.page.lines import LineSegments
+from yuzen.scene.order import LINES
+from yuzen.scene.primitives import Polyline, Rectangles
 
 HALO_PX = 6.5  # of paper under a line that runs over bars
 LINE_POINT_PX = 8.0  # across
@@ -37,8 +28,8 @@ class Line(DrawnShape):
 
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the lines, and over them the points that are seen."""
-        draw_lines(drawn.layout, drawn.axes, drawn.layer)
-        draw_points(drawn.layout, drawn.axes, drawn.layer, drawn.called)
+        draw_lines(drawn)
+        draw_points(drawn)
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
@@ -56,58 +47,71 @@ class Line(DrawnShape):
 SHAPE: Final = Line()
 
 
-def draw_lines(layout: PlotLayout, axes: Axes, layer: Layer) -> None:
-    """Draw a layer's lines, one artist for each style, over paper where they have a halo."""
-    lines = layer.segments
+def draw_lines(drawn: DrawnLayer) -> None:
+    """Draw a layer's lines, one for each style, over paper where they have a halo."""
+    layer, lines = drawn.layer, drawn.layer.segments
     if lines is None:
         return
     if lines.halo:
-        draw_curve(layout, axes, lines, layout.canvas.theme.color("paper"), pixels(HALO_PX))
-    cut = lines.stretches
-    for pieces, color, pattern, width in by_look(cut.color, cut.pattern, cut.width):
-        points = polyline(lines, cut.segment[pieces], cut.low[pieces], cut.high[pieces])
-        if len(points) < POINTS_PER_PX * axes.bbox.width:
-            if layout.horizontal:
-                points = points[:, ::-1]
-            artist: Artist = Line2D(
-                points[:, 0],
-                points[:, 1],
-                color=color,
-                linewidth=pixels(width),
-                linestyle=DASHES[pattern],
-                solid_capstyle="butt",
-                dash_capstyle="butt",
-                solid_joinstyle="round",
+        paper = drawn.layout.canvas.theme.color("paper")
+        drawn.plane.add(curve(drawn.on_page(whole_lines(lines)), paper, HALO_PX, clipped=True))
+    cut, across = lines.stretches, drawn.layout.pixel_rows
+    for look in by_look(cut.color, cut.pattern, cut.width):
+        rows = polyline(
+            lines, cut.segment[look.pieces], cut.low[look.pieces], cut.high[look.pieces]
+        )
+        points = drawn.on_page(rows)
+        if across.crowded(len(points)) and not drawn.layout.horizontal:
+            drawn.plane.add(
+                Rectangles(
+                    role="line",
+                    layer=layer.name,
+                    corners=columns(points, across.begun(rows[:, 0]), look.width),
+                    fill=np.array([look.color]),
+                    order=LINES,
+                )
             )
         else:
-            artist = Rectangles(
-                columns(points, axes, width), facecolors=[color], linewidths=0, zorder=2
+            drawn.plane.add(
+                Polyline(
+                    role="line",
+                    layer=layer.name,
+                    points=points,
+                    ink=np.array([look.color]),
+                    width_px=look.width,
+                    stroke=look.pattern,
+                    order=LINES,
+                )
             )
-        artist.set_gid(f"line {layer.name}".rstrip())
-        axes.add_artist(artist)
-        artist.set_clip_on(False)
 
 
-def draw_points(layout: PlotLayout, axes: Axes, layer: Layer, called: Codes) -> None:
+def curve(points: Floats, color: str, width_px: float, *, clipped: bool) -> Polyline:
+    """A plain line: paper under another line, or what lines are compared with."""
+    return Polyline(
+        role="curve",
+        points=points,
+        ink=colors([color]),
+        width_px=width_px,
+        order=LINES,
+        clipped=clipped,
+    )
+
+
+def draw_points(drawn: DrawnLayer) -> None:
     """The points of lines that are seen: those that are called out, have a size, or have no line.
 
     They have a thin edge of paper, or their outline.
     """
+    layout, layer = drawn.layout, drawn.layer
     points, heights, shown = layer.points, layer.marks.heights, points_seen(layer)
-    shown[called] = True
+    shown[drawn.called] = True
     marks = np.flatnonzero(shown)
     if points is None or not len(marks):
         return
-    places = [layout.axis.positions[layer.marks.slots[marks]], heights[marks]]
-    offsets = np.column_stack(places[:: -1 if layout.horizontal else 1])
-    draw_dots(
-        axes,
-        layout.canvas.theme.color("paper"),
-        points.take(marks),
-        offsets,
-        LINE_POINT_PX,
-        layer.name,
-    )
+    rows = np.column_stack([layout.axis.positions[layer.marks.slots[marks]], heights[marks]])
+    paper = layout.canvas.theme.color("paper")
+    centers = drawn.on_page(rows)
+    draw_dots(drawn.plane, paper, points.take(marks), centers, LINE_POINT_PX, marks, layer.name)
 
 
 def points_seen(layer: Layer) -> Bools:
@@ -123,11 +127,9 @@ def points_seen(layer: Layer) -> Bools:
 def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list[Floats]:
     """The lines of a layer as points on the sheet, shape (n, 2) each."""
     points = whole_lines(segments)
-    category_px = layout.start + (points[:, 0] + 0.5) * layout.pitch
-    value_px = scale.zero + scale.unit * points[:, 1]
-    on_sheet = layout.pixels(np.column_stack([value_px, value_px, category_px, category_px]))[:, :2]
+    on_page = layout.on_page(scale, points)
     breaks = np.flatnonzero(np.isnan(points[:, 0]))
-    return [line for part in np.split(on_sheet, breaks) if len(line := part[~np.isnan(part[:, 0])])]
+    return [line for part in np.split(on_page, breaks) if len(line := part[~np.isnan(part[:, 0])])]
 
 
 def _points(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:

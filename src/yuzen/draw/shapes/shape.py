@@ -6,11 +6,10 @@ from functools import cache
 from importlib import import_module
 from typing import ClassVar, Literal, TypeAlias
 
-from matplotlib.axes import Axes
-
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.canvas import Plane
 from yuzen.draw.room.occupancy import Occupancy
 from yuzen.page.layer import Layer
 from yuzen.page.styled_texts import Label
@@ -23,18 +22,22 @@ TEXT_OVER_BAR_GAP_PX = 1  # between a bar and a text above it
 
 @dataclass(frozen=True, eq=False)
 class DrawnLayer:
-    """A layer on its way to the axes that it is drawn on.
+    """A layer on its way to the plot that it is drawn on.
 
     boxes:  the numbers that lines stop for: low and high along, near and far across, shape (m, 4).
     called: the points of lines that have a call-out.
     """
 
     layout: PlotLayout
-    axes: Axes
+    plane: Plane
     scale: AxisScale
     layer: Layer
     boxes: Floats
     called: Codes
+
+    def on_page(self, points: Floats) -> Floats:
+        """Rows and values as places on the page, shape (n, 2)."""
+        return self.layout.on_page(self.scale, points)
 
 
 class DrawnShape(ABC):

@@ -9,12 +9,12 @@ from yuzen.draw.axes.axis import cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.occupancy import STROKE, Occupancy
-from yuzen.draw.shapes.curves import DASHES
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import PATTERN_NAMES, Layer
+from yuzen.scene.units import pixels
 
 TICK_REACH = 0.62  # of a bar's thickness, to each side of its middle
-TICK_WIDTH_PT = 2.6
+TICK_WIDTH_PX: Final = pixels(2.6)
 TICK_CLEARANCE_PX = 4.0  # between a tick and a text
 
 
@@ -34,17 +34,20 @@ class Tick(DrawnShape):
                 (float(marks.heights[m]), middles[m] - reach, middles[m] + reach)
                 for m in ticks_of_style.tolist()
             ]
-            collection = cut_lines(
-                layout,
-                drawn.axes,
-                drawn.scale,
-                pieces,
-                drawn.boxes,
-                color=tuple(key[:4].tolist()),
-                width=TICK_WIDTH_PT,
+            drawn.plane.add(
+                cut_lines(
+                    layout,
+                    drawn.scale,
+                    pieces,
+                    drawn.boxes,
+                    role="ticks",
+                    ink=key[None, :4],
+                    width_px=TICK_WIDTH_PX,
+                    stroke=PATTERN_NAMES[int(key[4])],
+                    layer=layer.name,
+                    marks=ticks_of_style,
+                )
             )
-            collection.set_linestyle(DASHES[PATTERN_NAMES[int(key[4])]])
-            collection.set_gid(f"ticks {layer.name}".rstrip())
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy

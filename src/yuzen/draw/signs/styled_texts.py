@@ -2,50 +2,72 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import TypeAlias
 
 import numpy as np
-from matplotlib.collections import PolyCollection
-from matplotlib.colors import to_hex
 
 from yuzen.arrays import Floats
+from yuzen.color.gradient import hexes
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
-from yuzen.draw.canvas import Canvas
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, draw_badges
+from yuzen.draw.canvas import Canvas, Of
+from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, badges_at
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.units import pixels
 
 TEXT_PLATE_OPACITY = (
     0.82  # of the paper's colour, behind texts that would not stand out from what is there
 )
+FRAME_PX = pixels(0.9)
 FRAME_GAP_PX = 3  # pixels between a text and its frame
+
+
+Corners: TypeAlias = "tuple[float, float, float, float]"  # left, top, right, bottom
 
 
 @dataclass(frozen=True)
 class Signs:
-    """The badges and frames of texts, which are drawn together when all texts are written."""
+    """The badges and frames of texts, which are drawn together when all texts are written.
 
+    layer: the layer of the marks that they belong to.
+    """
+
+    layer: str = ""
     badges: list[str] = field(default_factory=list)
     centers: list[tuple[float, float]] = field(default_factory=list)
     inks: list[Floats] = field(default_factory=list)
-    frames: list[tuple[Floats, tuple[float, float, float, float]]] = field(default_factory=list)
+    marks: list[int] = field(default_factory=list)
+    frames: list[tuple[int, Floats, tuple[float, float, float, float]]] = field(
+        default_factory=list
+    )
+
+    def badge(self, name: str, left: float, middle: float, ink: Floats, mark: int = -1) -> None:
+        """Keep a badge that begins at a place across, around the middle of its text."""
+        self.badges.append(name)
+        self.centers.append((left + BADGE_SIZE_PX / 2, middle))
+        self.inks.append(ink)
+        self.marks.append(mark)
 
     def draw(self, canvas: Canvas) -> None:
         """Draw them all."""
-        centers, inks = np.array(self.centers).reshape(-1, 2), np.array(self.inks).reshape(-1, 3)
-        draw_badges(canvas, self.badges, centers, inks)
-        if not self.frames:
-            return
-        corners = np.array([box for _, box in self.frames])
-        frames = PolyCollection(
-            canvas.rings(corners),
-            facecolors="none",
-            edgecolors=np.array([color for color, _ in self.frames]),
-            linewidths=0.9,
-            transform=canvas.unit,
-        )
-        frames.set_gid("frames")
-        canvas.add(frames)
+        if self.badges:
+            centers, inks = np.array(self.centers), np.array(self.inks)[:, :3]
+            marks = np.array(self.marks, dtype=np.intp)
+            canvas.page.add(badges_at(self.badges, centers, inks, self.layer, marks))
+        if self.frames:
+            framed, edges, corners = zip(*self.frames, strict=True)
+            canvas.page.add(
+                Rectangles(
+                    role="frames",
+                    layer=self.layer,
+                    marks=np.array(framed, dtype=np.intp),
+                    corners=np.array(corners),
+                    edge=np.array(edges),
+                    edge_px=np.array([FRAME_PX]),
+                )
+            )
 
 
 def width_of(
@@ -61,7 +83,7 @@ def width_of(
 
 def stands_out(pieces: Sequence[StyledTexts], mark: int, grounds: Sequence[str]) -> bool:
     """Whether all pieces of a mark's text can be read on each of some colours."""
-    inks = [to_hex(piece.ink[mark]) for piece in pieces if piece.texts[mark]]
+    inks = [hexes(piece.ink[mark, None, :3])[0] for piece in pieces if piece.texts[mark]]
     return all(contrast(ink, ground) >= TEXT_CONTRAST for ink in inks for ground in grounds)
 
 
@@ -85,18 +107,19 @@ def write_pieces(
         text, bold = piece.texts[mark], bool(piece.bold[mark])
         if badge := piece.badge(mark):
             assert piece.badge_ink is not None  # noqa: S101 - badges have a colour each
-            signs.badges.append(badge)
-            signs.centers.append((left + BADGE_SIZE_PX / 2, middle))
-            signs.inks.append(rgb_of(over) if over else piece.badge_ink[mark])
+            signs.badge(badge, left, middle, rgb_of(over) if over else piece.badge_ink[mark], mark)
             left += BADGE_ROOM_PX
         if text:
             ink = over or piece.ink[mark]
             width = measurer.width(text, "number", bold=bold)
             # Capitals reach 0.72 of a line's height over their foot, so that this is their middle.
             foot = middle + tall * 0.36
-            canvas.write(text, left, foot, use="number", color=ink, bold=bold, measurer=measurer)
+            canvas.write(
+                text, left, foot, use="number", color=ink, bold=bold, measurer=measurer,
+                of=Of("number", signs.layer, mark),
+            )  # fmt: skip
             if piece.frame is not None and piece.frame[mark, 3] > 0:
                 top, bottom = middle - tall / 2 - 1, middle + tall / 2 + 1
                 box = left - FRAME_GAP_PX, top, left + width + FRAME_GAP_PX, bottom
-                signs.frames.append((piece.frame[mark], box))
+                signs.frames.append((mark, piece.frame[mark], box))
             left += width

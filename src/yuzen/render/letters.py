@@ -15,8 +15,7 @@ import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
 from numpy.typing import NDArray
 
-from yuzen.draw.text.fonts import quiet_fonts
-from yuzen.draw.text.measurer import Face
+from yuzen.draw.text.fonts import Face, quiet_fonts
 
 Coverage = NDArray[np.uint8]
 
@@ -36,12 +35,12 @@ class Letter:
 @lru_cache(maxsize=4096)
 def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     """One letter, drawn some quarters of a pixel to the right of its origin."""
-    room = ceil(face.font.get_size_in_points() * dpi / 72) * 2 + GLYPH_PADDING_PX
+    room = ceil(face.font.size * dpi / 72) * 2 + GLYPH_PADDING_PX
     sheet = _sheet(2 * room, dpi, get_ident())
     sheet.clear()  # type: ignore[no-untyped-call]
     with quiet_fonts():
         sheet.draw_text(
-            sheet.new_gc(), room / 2 + phase / PHASES_PER_PX, room, letter, face.font, 0.0
+            sheet.new_gc(), room / 2 + phase / PHASES_PER_PX, room, letter, face.properties, 0.0
         )  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))

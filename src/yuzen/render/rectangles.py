@@ -1,6 +1,7 @@
-"""Many rectangles as one collection: one square, and for each rectangle how it is stretched."""
+"""Many rectangles as one artist: one square, and for each rectangle how it is stretched."""
 
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, Final
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -9,16 +10,17 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Codes, Floats
-from yuzen.draw.signs.badges import HATCHES
-from yuzen.draw.strokes import strokes
-from yuzen.page.layer import PATTERN_NAMES, MarkStyles
+from yuzen.page.layer import PATTERN_NAMES
+
+# Our patterns as Matplotlib writes them.
+HATCHES: Final[Mapping[str, str]] = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
 
 
-class Rectangles(Collection):
-    """Rectangles in the axes' data units, each with its own colour.
+class RectangleArtist(Collection):
+    """Rectangles, each with its own colour.
 
     A polygon for each bar would cost a Python object each; here the only thing that grows with the
-    number of rectangles is an array. `corners` has shape (n, 4): left, bottom, right, top.
+    number of rectangles is an array. `corners` has shape (n, 4): two opposite corners, x and y.
     """
 
     def __init__(self, corners: Floats, **style: Any) -> None:  # noqa: ANN401 - a collection's keywords
@@ -40,12 +42,15 @@ class Rectangles(Collection):
         return stretched
 
 
-def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rectangles]:
-    """Lay each rectangle's pattern over it in the paper's colour: an index, 0 for none."""
+def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[RectangleArtist]:
+    """Lay patterns over rectangles of somebody's axes in the paper's colour: an index, 0 for none.
+
+    corners: in the axes' own numbers, shape (n, 4).
+    """
     laid = []
     for pattern in np.unique(patterns[patterns > 0]).tolist():
         name = PATTERN_NAMES[pattern]
-        rectangles = Rectangles(
+        rectangles = RectangleArtist(
             corners[patterns == pattern],
             facecolors="none",
             edgecolors=paper,
@@ -56,29 +61,3 @@ def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[Rect
         axes.add_collection(rectangles, autolim=False)
         laid.append(rectangles)
     return laid
-
-
-def fill_rectangles(
-    axes: Axes, corners: Floats, fill: Floats, what: str, *, zorder: float = 1
-) -> None:
-    """Filled rectangles of left, top, right and bottom in pixels, as one artist."""
-    if len(corners):
-        rectangles = Rectangles(corners, facecolors=fill, linewidths=0, zorder=zorder)
-        rectangles.set_gid(what)
-        axes.add_collection(rectangles, autolim=False)
-
-
-def outline_rectangles(axes: Axes, corners: Floats, styles: MarkStyles) -> None:
-    """Thin rectangles just inside of others, as the outlines of some styles."""
-    if len(corners):
-        inner = corners + np.array([1.0, 1.0, -1.0, -1.0])
-        rectangles = Rectangles(
-            inner,
-            facecolors="none",
-            edgecolors=styles.outline,
-            linewidths=1.4,
-            linestyles=strokes(styles.strokes),
-            zorder=2,
-        )
-        rectangles.set_gid("outlines")
-        axes.add_collection(rectangles, autolim=False)

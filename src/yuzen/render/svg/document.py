@@ -1,0 +1,52 @@
+"""A scene as a whole SVG file."""
+
+from xml.etree.ElementTree import Element, SubElement, tostring
+
+from yuzen.render.svg.elements import Ids, number
+from yuzen.render.svg.shapes import SvgPlot, write_shape
+from yuzen.render.svg.texts import TEXT_WRITERS
+from yuzen.scene.box import PlotArea
+from yuzen.scene.scene import Scene
+from yuzen.scene.writing import Letters
+
+
+def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters = "text") -> str:
+    """A scene as SVG: text as text, and an element with an id for every mark.
+
+    record:   what the file holds of the chart.
+    prefix:   what all ids begin with, so that several pictures can stand in one page.
+    letters:  "outlines" for letters as shapes, the same for every reader.
+    """
+    width, height = number(scene.width), number(scene.height)
+    size = {"width": width, "height": height, "viewBox": f"0 0 {width} {height}"}
+    called = " ".join(line.text for line in scene.texts if line.role == "title")
+    root = Element("svg", {"xmlns": "http://www.w3.org/2000/svg", **size, "role": "img"})
+    if called:
+        root.set("aria-label", called)
+    if record:
+        SubElement(root, "metadata").text = record
+    definitions = SubElement(root, "defs")
+    SubElement(root, "rect", {"width": width, "height": height, "fill": scene.paper})
+    ids = Ids(prefix)
+    for place, group in enumerate(scene.groups):
+        into = SubElement(root, "g", {"class": "page" if group.area is None else "plot"})
+        plot = SvgPlot(into, place, definitions, ids, TEXT_WRITERS[letters])
+        clipped = _clip(definitions, ids, place, group.area)
+        for shape in group.layered():
+            write_shape(plot, shape)
+            if shape.clipped and clipped and len(into):
+                into[-1].set("clip-path", clipped)
+    if not len(definitions):
+        root.remove(definitions)
+    return tostring(root, encoding="unicode") + "\n"
+
+
+def _clip(definitions: Element, ids: Ids, place: int, area: PlotArea | None) -> str:
+    """The box of a plot as its shapes are cut to it, '' where it has none."""
+    if area is None:
+        return ""
+    where, box = ids.shared(f"plot-{place}"), area.box
+    ends = {"x": number(box.left), "y": number(box.top)}
+    ends |= {"width": number(box.width), "height": number(box.height)}
+    SubElement(SubElement(definitions, "clipPath", {"id": where}), "rect", ends)
+    return f"url(#{where})"

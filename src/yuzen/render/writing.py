@@ -1,0 +1,60 @@
+"""All words of a page as one artist: each line is handed to the renderer as it is."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.backends.backend_agg import RendererAgg
+from matplotlib.transforms import Transform
+
+from yuzen.arrays import Floats
+from yuzen.draw.text.fonts import face_of, is_plain
+from yuzen.render.letters import Spelled, draw_letters
+from yuzen.scene.units import DPI
+from yuzen.scene.writing import WrittenLine
+
+
+class WritingArtist(Artist):
+    """Lines of text.
+
+    A Text of Matplotlib each would be laid out, turned and clipped by itself, which takes most of
+    the time that a chart with numbers takes.
+    """
+
+    def __init__(self, lines: Sequence[WrittenLine], pixels: Transform) -> None:
+        """Lines of a page; `pixels` maps the pixels of the page to where they are."""
+        super().__init__()
+        self.lines = tuple(lines)
+        self.set_transform(pixels)
+
+    def places(self) -> Floats:
+        """Where each line begins, in pixels of the picture from the lower left, shape (n, 2)."""
+        starts = np.array([(line.left, line.foot) for line in self.lines]).reshape(-1, 2)
+        return np.asarray(self.get_transform().transform(starts))
+
+    def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
+        """Draw every line: letter by letter on renderers of pixels, else as text."""
+        if not self.get_visible():
+            return
+        renderer.open_group("writing", self.get_gid())
+        context = renderer.new_gc()
+        places = self.places()
+        if renderer.flipy():
+            places[:, 1] = renderer.get_canvas_width_height()[1] - places[:, 1]
+        spelled = []
+        for line, (x, y) in zip(self.lines, places.tolist(), strict=True):
+            face = face_of(line.font)
+            if isinstance(renderer, RendererAgg) and is_plain(line.text):
+                size = renderer.dpi / DPI
+                steps = [step * size for step in face.steps(line.text)]
+                spelled.append(Spelled(line.text, face, line.ink, x, y, steps))
+                continue
+            context.set_foreground(line.ink[:3])
+            context.set_alpha(line.ink[3])
+            renderer.draw_text(context, x, y, line.text, face.properties, 0.0, ismath=False)
+        context.set_alpha(1.0)
+        draw_letters(renderer, context, spelled)
+        context.restore()
+        renderer.close_group("writing")
+        self.stale = False

@@ -1,0 +1,1 @@
+"""What is drawn, as plain values: shapes and texts in pixels, each with the mark it belongs to."""
