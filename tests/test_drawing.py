@@ -2,46 +2,32 @@
 
 from __future__ import annotations
 
-from itertools import combinations
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pandas as pd
 import pytest
-from matplotlib.artist import Artist
-from matplotlib.collections import LineCollection
 from matplotlib.colors import to_hex
-from matplotlib.figure import Figure
-from matplotlib.transforms import Bbox
 
 import yuzen as yz
 from tests.conftest import CHARTS
+from tests.scenes import assert_tidy, bars_of, boxes_of, drawn, only, seen, shapes_of, spot, upward
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.toml.document import make_brief
 from yuzen.charts.stages import Stages
+from yuzen.color.gradient import hexes
 from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
 from yuzen.draw.kinds import plot_kind
-from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.room.placement import cut_line, thinned
-from yuzen.draw.text.drawn_texts import Writing, lines_of
-from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.report.flags import flag_columns
+from yuzen.scene.primitives import Badges, Polyline
+from yuzen.scene.scene import Scene
 from yuzen.sources.frames import frame_from
 
 ON_AXES = sorted(name for name, kind in KINDS.items() if not kind.lacks)
-
-
-def is_a(artist: Artist, what: str, layer: str | None = None) -> bool:
-    """Whether an artist draws the bars, parts, lines, ... of some layer, or of the one that is named."""
-    name = str(artist.get_gid())
-    return (
-        name.split(" ", maxsplit=1)[0] == what
-        if layer is None
-        else name == f"{what} {layer}".rstrip()
-    )
 
 
 PALE = {
@@ -49,71 +35,12 @@ PALE = {
 }  # of lines, and of bars
 
 
-def bars_of(figure: Figure) -> Rectangles:
-    return next(
-        c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "bars")
-    )
-
-
-def colors_of(bars: Rectangles) -> list[str]:
-    return [to_hex(tuple(color)).upper() for color in np.asarray(bars.get_facecolor())]
-
-
-def boxes_of(figure: Figure) -> list[tuple[str, Any]]:
-    """Every text with its box in pixels from the lower left corner, as the renderer measures it."""
-    with quiet_fonts():
-        renderer = figure.canvas.get_renderer()  # type: ignore[attr-defined]
-        boxes = []
-        for written in (artist for artist in figure.artists if isinstance(artist, Writing)):
-            for line, (x, y) in zip(written.lines, written.places().tolist(), strict=True):
-                font = line.face.font
-                wide, tall, below = renderer.get_text_width_height_descent(
-                    line.text, font, ismath=False
-                )
-                boxes.append(
-                    (line.text, Bbox.from_extents(x, y - below, x + wide, y - below + tall))
-                )
-        return boxes
-
-
-def drawn(chart: yz.Chart) -> Figure:
-    from matplotlib.backends.backend_agg import FigureCanvasAgg
-
-    figure = chart.figure()
-    FigureCanvasAgg(figure)
-    return figure
-
-
-def assert_tidy(figure: Figure) -> None:
-    """No text on another, none off the page, none under a reference line or a hairline."""
-    boxes = boxes_of(figure)
-    width, height = figure.get_size_inches() * figure.dpi
-    for text, box in boxes:
-        on_page = box.x0 >= 0 and box.y0 >= 0 and box.x1 <= width and box.y1 <= height
-        assert on_page, f"{text} is off the page"
-    for (one, a), (other, b) in combinations(boxes, 2):
-        apart = a.x1 <= b.x0 + 1 or b.x1 <= a.x0 + 1 or a.y1 <= b.y0 + 2 or b.y1 <= a.y0 + 2
-        assert apart, f"{one} lies on {other}"
-    for axes in figure.axes:
-        lines = [c for c in axes.collections if isinstance(c, LineCollection)]
-        for segment in (s for c in lines for s in c.get_segments() if len(s)):
-            (x0, y0), (x1, y1) = np.sort(axes.transData.transform(segment), axis=0)
-            for text, box in boxes:
-                crossed = (
-                    x0 < box.x1 - 1 and x1 > box.x0 + 1 and y0 < box.y1 - 2 and y1 > box.y0 + 2
-                )
-                assert not crossed, f"a line runs through {text}"
-
-
-def colors_drawn(figure: Figure) -> set[str]:
+def colors_drawn(scene: Scene) -> set[str]:
     """Every colour of bars, parts and lines."""
-    lines = [line for axes in figure.axes for line in axes.get_lines() if is_a(line, "line")]
-    found = {to_hex(line.get_color()).upper() for line in lines}
-    made = [c for axes in figure.axes for c in axes.collections]
-    bars = [c for c in made if is_a(c, "bars") or is_a(c, "parts")]
-    return found | {
-        to_hex(tuple(c)).upper() for made in bars for c in np.asarray(made.get_facecolor())
-    }
+    lines = [line.shape.ink for line in seen(scene, "line") if isinstance(line.shape, Polyline)]
+    fills = [part.shape.fill for role in ("bars", "parts", "line") for part in seen(scene, role)
+             if not isinstance(part.shape, Polyline)]  # fmt: skip
+    return {color for inks in (*lines, *fills) for color in hexes(inks[:, :3])}
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -182,8 +109,8 @@ def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
             continue  # what is cut, and lines by themselves, have tests of their own
         if kind in {"bar", "column", "bridge"}:
             main = turned.stages.design.main.name if turned.stages.design.main else ""
-            made = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
-            assert [color for bars in made for color in colors_of(bars)] == expected, name  # type: ignore[arg-type]
+            made = seen(figure, "bars", main)
+            assert [color for bars in made for color in bars.colors] == expected, name
         else:
             # A line of one mark after another has no colour for its first mark alone.
             colors = turned.stages.verdict.palette.base
@@ -212,22 +139,21 @@ def test_bars_reach_from_zero_to_their_value(kind: Any) -> None:
         kind=kind,
         order="as given",
     )
-    corners = bars_of(chart.figure()).corners
+    corners = bars_of(drawn(chart)).corners
     low, high = (corners[:, 0], corners[:, 2]) if kind == "bar" else (corners[:, 1], corners[:, 3])
-    assert low.tolist() == [0, -3, 0, 0, 0]
-    assert high.tolist() == [5, 0, 0, 0, 8]
+    assert low == pytest.approx([0, -3, 0, 0, 0], abs=1e-9)
+    assert high == pytest.approx([5, 0, 0, 0, 8], abs=1e-9)
     across = corners[:, [1, 3]] if kind == "bar" else corners[:, [0, 2]]
-    assert across.mean(axis=1).tolist() == [0, 1, 2, 3, 4]
+    assert across.mean(axis=1) == pytest.approx([0, 1, 2, 3, 4])
 
 
 def test_numbers_stand_beyond_the_ends_of_bars() -> None:
     rows = {"item": list("abc"), "v": [500, -300, 20]}
     figure = drawn(yz.chart(rows, category="item", value="v", order="as given"))
-    transform = figure.axes[0].transData
     boxes = dict(boxes_of(figure))
-    assert boxes["500"].x0 > transform.transform((500, 0))[0]
-    assert boxes["−300"].x1 < transform.transform((-300, 1))[0]
-    assert boxes["20"].x0 > transform.transform((20, 2))[0]
+    assert boxes["500"].x0 > spot(figure, 500, 0)[0]
+    assert boxes["−300"].x1 < spot(figure, -300, 1)[0]
+    assert boxes["20"].x0 > spot(figure, 20, 2)[0]
 
 
 def random_chart(seed: int) -> yz.Chart:
@@ -313,7 +239,7 @@ def test_thousands_of_bars_are_a_sane_picture(kind: Any) -> None:
     bars = bars_of(figure)
     assert len(bars.corners) == 20_000
     last = bars.corners[-1]
-    assert colors_of(bars)[-1] == "#C63E2F", "the flagged one lies on top"
+    assert bars.colors[-1] == "#C63E2F", "the flagged one lies on top"
     assert np.mean(last[[1, 3]] if kind == "bar" else last[[0, 2]]) == pytest.approx(777)
     assert len(boxes_of(figure)) < 200
     assert "Item 777" in dict(boxes_of(figure))
@@ -323,10 +249,9 @@ def test_rows_have_an_even_height_and_pages_grow() -> None:
     heights, pitches = [], []
     for count in (12, 25, 60):
         rows = {"item": [f"i{k}" for k in range(count)], "v": range(1, count + 1)}
-        figure = yz.chart(rows, category="item", value="v").figure()
-        transform = figure.axes[0].transData.transform([(0, 0), (0, 1)])
-        pitches.append(abs(transform[1, 1] - transform[0, 1]))
-        heights.append(figure.get_size_inches()[1] * 100)
+        scene = drawn(yz.chart(rows, category="item", value="v"))
+        pitches.append(abs(spot(scene, 0, 1)[1] - spot(scene, 0, 0)[1]))
+        heights.append(scene.height)
     assert heights[0] == 800
     assert heights == sorted(heights)
     assert pitches[1:] == pytest.approx([37, 37], abs=0.1)
@@ -372,15 +297,15 @@ def test_labels_stand_where_they_are_told(kind: Any) -> None:
         .label("at {v}", where="base")
     )
     figure = drawn(chart)
-    boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
+    boxes = dict(boxes_of(figure))
     along = 0 if kind == "bar" else 1
 
     def span(text: str) -> tuple[float, float]:
         box = boxes[text]
         return (box.x0, box.x1) if kind == "bar" else (box.y0, box.y1)
 
-    zero = transform.transform((0, 0))[along]
-    tip = transform.transform((50, 50))[along]
+    zero = spot(figure, 0, 0)[along]
+    tip = spot(figure, 50, 50)[along]
     assert (
         zero
         < span("at 50")[0]
@@ -393,22 +318,22 @@ def test_labels_stand_where_they_are_told(kind: Any) -> None:
     if (
         "in 2" in boxes
     ):  # smaller; what does not fit inside then, beside a number at the end, is left out
-        assert span("in 2")[1] <= transform.transform((2, 2))[along]
+        assert span("in 2")[1] <= spot(figure, 2, 2)[along]
     assert "end 2" in boxes
-    assert span("end −10")[1] < transform.transform((-10, -10))[along]
+    assert span("end −10")[1] < spot(figure, -10, -10)[along]
 
 
 def test_a_text_that_does_not_fit_inside_goes_to_the_end() -> None:
     figure = drawn(five().label("{v} inside", where="inside"))
-    boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
-    assert boxes["50 inside"].x1 < transform.transform((50, 0))[0]
-    assert boxes["2 inside"].x0 > transform.transform((2, 3))[0]
+    boxes = dict(boxes_of(figure))
+    assert boxes["50 inside"].x1 < spot(figure, 50, 0)[0]
+    assert boxes["2 inside"].x0 > spot(figure, 2, 3)[0]
 
 
 def test_text_inside_takes_the_ink_that_can_be_read() -> None:
     chart = five().label("{v}", where="inside", show="v above 5")
     chart = chart.rule("highest", color="#102030").rule("v above 35", color="#F0E0A0")
-    inks = {line.text: to_hex(line.ink).upper() for line in lines_of(drawn(chart))}
+    inks = {line.text: to_hex(line.ink).upper() for line in drawn(chart).texts}
     assert (inks["50"], inks["40"]) == ("#FFFFFF", "#22272C")
     assert "2" not in inks
 
@@ -420,12 +345,8 @@ def test_both_that_tie_carry_the_cup_before_their_number() -> None:
     )
     figure = drawn(chart)
     boxes = [(text, box) for text, box in boxes_of(figure) if text == "9"]
-    cups = next(
-        c
-        for c in figure.artists
-        if c.get_gid() == "badge cup" and len(c.get_offsets()) == 2  # type: ignore[attr-defined]
-    )
-    places = cups.get_offset_transform().transform(cups.get_offsets())  # type: ignore[attr-defined]
+    cups = next(badges for badges in shapes_of(figure, Badges) if badges.names == ("cup", "cup"))
+    places = upward(figure, cups.centers).tolist()
     assert [boxes[0][1].x0 - x for x, _ in places] == pytest.approx([11.5, 11.5], abs=2)
     assert sorted(y for _, y in places) == pytest.approx(
         sorted((b.y0 + b.y1) / 2 for _, b in boxes), abs=3
@@ -440,15 +361,11 @@ def test_references_of_groups_dividers_and_bands_stand_at_their_values() -> None
     )
     chart = chart.reference(low="10", high="20", label="usual")
     figure = drawn(chart)
-    axes = figure.axes[0]
-    segments = [
-        s for c in axes.collections if isinstance(c, LineCollection) for s in c.get_segments()
-    ]
+    segments = [line for ticks in seen(figure, "reference") for line in ticks.lines]
     ticks = {round(float(y)): round(float(x), 3) for (x, y), _ in segments if x}
     assert ticks == {0: 45, 1: 45, 2: 7.333, 3: 7.333, 4: 7.333}
-    band = next(c for c in axes.collections if c.get_gid() == "bands")
-    assert band.corners.tolist() == [[10, -0.5, 20, 4.5]]  # type: ignore[attr-defined]
-    middle = axes.transData.transform((0, 1.5))[1]
+    assert only(figure, "bands").corners == pytest.approx(np.array([[10, -0.5, 20, 4.5]]))
+    middle = spot(figure, 0, 1.5)[1]
     box = dict(boxes_of(figure))["top 2"]
     assert (box.y0 + box.y1) / 2 == pytest.approx(middle, abs=4)
     moved = dict(boxes_of(drawn(chart.given(n=3))))["top 3"]
@@ -513,7 +430,7 @@ def test_a_key_beside_the_subtitle_saves_its_line() -> None:
     assert_tidy(figure)
     assert boxes["The highest"].x0 > boxes["Values of five"].x1
     assert abs(boxes["The highest"].y0 - boxes["Values of five"].y0) < 6
-    assert figure.get_size_inches()[1] < drawn(plain).get_size_inches()[1]
+    assert figure.height < drawn(plain).height
     crowded = five(subtitle="many words " * 30, key="beside subtitle").rule(
         "highest", color="adverse", key="K " * 60
     )

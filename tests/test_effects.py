@@ -4,30 +4,21 @@ from __future__ import annotations
 
 import subprocess
 import sys
-from collections.abc import Iterator
 from itertools import product
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pandas as pd
 import pytest
-from matplotlib.artist import Artist
-from matplotlib.axis import Axis
-from matplotlib.collections import Collection
-from matplotlib.figure import Figure
-from matplotlib.lines import Line2D
-from matplotlib.patches import PathPatch
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, boxes_of, drawn
+from tests.scenes import assert_tidy, boxes_of, drawn, shapes_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.checks import findings
-from yuzen.draw.rectangles import Rectangles
-from yuzen.draw.text.drawn_texts import Writing
 from yuzen.page.shapes import TREND
 from yuzen.rules.target import Target
+from yuzen.scene.primitives import Badges
 
 ROWS = {"item": list("abcdef"), "v": [5.0, 3, -2, 4, 1, 6], "w": [4.0, 5, 3, 2, 3, 5]}
 SAID: dict[str, dict[str, Any]] = {
@@ -97,46 +88,6 @@ def chart_of(kind: Any, target: str, **said: Any) -> yz.Chart:
     return chart.label("{v:.0f}", name="number")
 
 
-def styles(figure: Figure) -> list[str]:
-    """Everything that is drawn, as comparable texts."""
-    return sorted(str(list(_look(artist))) for artist in _drawn_on(figure))
-
-
-def _drawn_on(artist: Artist) -> Iterator[Artist]:
-    """All artists but Matplotlib's own axes, which show nothing here and are slow to make."""
-    yield artist
-    for child in artist.get_children():
-        if not isinstance(child, Axis):
-            yield from _drawn_on(child)
-
-
-def _look(artist: Artist) -> Iterator[object]:
-    if isinstance(artist, Line2D):
-        yield from (
-            artist.get_color(),
-            artist.get_linewidth(),
-            artist.get_linestyle(),
-            artist.get_xydata(),
-        )
-    elif isinstance(artist, PathPatch):
-        yield from (artist.get_facecolor(), artist.get_hatch(), artist.get_path().vertices)
-    elif isinstance(artist, Writing):
-        yield from sorted(map(str, artist.lines))
-    elif isinstance(artist, Collection):
-        yield from (
-            artist.get_facecolor(),
-            artist.get_edgecolor(),
-            artist.get_linewidth(),
-            artist.get_hatch(),
-        )
-        yield from (artist.get_offsets(), artist.get_linestyle())
-        yield [path.vertices for path in artist.get_paths()]
-        if hasattr(artist, "get_sizes"):
-            yield artist.get_sizes()
-        if isinstance(artist, Rectangles):
-            yield artist.corners
-
-
 def seen(effect: str, target: str, chart: yz.Chart, *, of_points: bool = False) -> bool:
     """Whether a chart shows an effect on a target, of its marks or of the points of small lines."""
     on = Target.parse(target)
@@ -175,12 +126,11 @@ CASES = [
 
 @pytest.mark.parametrize(("kind", "target"), CASES)
 def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> None:
-    np.set_printoptions(threshold=10_000)
     if target.startswith("layer ") and "layer" in KINDS[kind].lacks:
         with pytest.raises(yz.YuzenError, match=f'kind = "{kind}" has no layers'):
             chart_of(kind, target)
         return
-    without = styles(chart_of(kind, target, key="none").figure())
+    without = drawn(chart_of(kind, target, key="none")).groups
     for name, effect in EFFECTS.items():
         rule = {"name": "it", "on": target, **SAID[name]}
         if Target.parse(target).family not in effect.shown:
@@ -199,11 +149,11 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         if name in {"part", "region"} and not shown:  # whole marks are coloured
             plain = when if name == "region" else "above 2"
             whole = chart_of(kind, target, key="none").rule(plain, **{**rule, name: None})
-            before = styles(whole.figure())
+            before = drawn(whole).groups
         figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
         if name in WRITING:
             assert_tidy(figure)
-        changed = styles(figure) != before
+        changed = figure.groups != before
         called = "color" if name == "bands" else name  # bands are rules with a color each
         told = findings(chart.stages.judged, chart.stages.page, [])
         found = [f for f in told if f.code == "effect-unshown" and f" no {called} on" in f.message]
@@ -256,4 +206,4 @@ def test_an_empty_label_takes_away_numbers_and_leaves_what_rules_write(kind: Any
     texts = {text for text, _ in boxes_of(figure)}
     assert {"best", "least"} <= texts
     assert "3" not in texts or kind != "bar"
-    assert any(artist.get_gid() == "badge cup" for artist in figure.artists)
+    assert any("cup" in badges.names for badges in shapes_of(figure, Badges))

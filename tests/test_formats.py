@@ -19,18 +19,17 @@ from babel.numbers import format_percent
 from hypothesis import given
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
-from matplotlib.collections import LineCollection
 
 import yuzen as yz
 from tests.conftest import Called
-from tests.test_drawing import boxes_of, drawn
+from tests.scenes import boxes_of, drawn, shapes_of, texts_of
 from yuzen.brief.language import locale_of
 from yuzen.draw.axes.axis import tick_texts
-from yuzen.draw.text.drawn_texts import lines_of
 from yuzen.formats.date_text import formatted
 from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.grammar.wording import parse_format
+from yuzen.scene.primitives import Segments
 from yuzen.shape.listing import sorting_key
 
 ROWS = {
@@ -45,7 +44,7 @@ MARGIN = {"margin": "total of surplus / total of fares"}
 
 def written(chart: yz.Chart) -> list[str]:
     """Every text of a picture."""
-    return [line.text for line in lines_of(chart.figure())]
+    return texts_of(drawn(chart))
 
 
 def chart(**said: Any) -> yz.Chart:
@@ -383,9 +382,9 @@ def test_notes_stand_beside_their_marks_clear_of_all_else(kind: Any, seed: int) 
     for (text, box), (further, other) in combinations(boxes, 2):
         if text.startswith("remark") or further.startswith("remark"):
             assert not box.overlaps(other), (text, further)
-    width, height = figure.get_size_inches() * figure.dpi
+    width, height = figure.width, figure.height
     assert all(b.x0 >= 0 and b.y0 >= 0 and b.x1 <= width and b.y1 <= height for b in own)
-    assert figure.findobj(LineCollection)
+    assert shapes_of(figure, Segments)
 
 
 def test_notes_are_told_where_no_mark_has_them() -> None:

@@ -12,13 +12,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from matplotlib.colors import to_hex
-from matplotlib.figure import Figure
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, bars_of, boxes_of, colors_of, drawn, is_a
-from tests.test_lines import strokes
+from tests.scenes import (
+    assert_tidy,
+    bars_of,
+    boxes_of,
+    drawn,
+    only,
+    plots,
+    scale_ends,
+    seen,
+    spot,
+    strokes,
+)
 from yuzen.charts.stages import Stages
-from yuzen.draw.rectangles import Rectangles
 from yuzen.jobs.batches import draw_each, file_names
 from yuzen.page.page import KeyEntry
 
@@ -85,12 +93,11 @@ def test_stacks_stand_on_one_another_and_keep_the_label_of_their_total(kind: Any
             reach = parts["v"].cumsum().tolist()
             far = (parts["high"] if sign > 0 else parts["low"]).tolist()
             near = (parts["low"] if sign > 0 else parts["high"]).tolist()
-            assert far == reach
-            assert near == [0, *reach[:-1]][: len(near)]
+            assert far == pytest.approx(reach)
+            assert near == pytest.approx([0, *reach[:-1]][: len(near)], abs=1e-9)
     texts = boxes_of(figure)
-    transform = figure.axes[0].transData
     for total, top in (("6", 8.0), ("10", 10.0), ("4", 7.0)):
-        x, y = transform.transform((top, top))
+        x, y = spot(figure, top, top)
         assert any(t == total and (b.x0 > x if kind == "bar" else b.y0 > y) for t, b in texts)
 
 
@@ -100,18 +107,15 @@ def test_parts_of_a_stack_are_split_and_flagged_by_their_share() -> None:
     )
     flags = chart.flags()
     assert flags.loc[flags["rule"] != "", "v"].tolist() == [5, 6, 7]
-    colors = colors_of(bars_of(chart.figure()))
+    colors = bars_of(drawn(chart)).colors
     assert [c for c, rule in zip(colors, flags["rule"], strict=True) if rule] == ["#C63E2F"] * 3
     split = sales(series="waters", arrange="stacked", kind="column").rule(
         "always", part="above 4", color="notice"
     )
-    parts = next(c for c in split.figure().axes[0].collections if is_a(c, "parts"))
-    high = [c for c, k in zip(parts.corners, colors_of(parts), strict=True) if k == "#D79A00"]  # type: ignore[attr-defined, arg-type]
-    assert sorted((low, top) for _, low, _, top in np.array(high).tolist()) == [
-        (4, 5),
-        (4, 7),
-        (8, 10),
-    ]
+    parts = only(drawn(split), "parts")
+    high = [c for c, k in zip(parts.corners, parts.colors, strict=True) if k == "#D79A00"]
+    ends = sorted((low, top) for _, low, _, top in np.array(high).round(9).tolist())
+    assert ends == [(4, 5), (4, 7), (8, 10)]
 
 
 def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
@@ -119,8 +123,8 @@ def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
     figure = drawn(chart)
     assert_tidy(figure)
     corners = bars_of(figure).corners
-    for one, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
-        assert one[2] <= other[0] + 1e-9 or other[2] <= one[0] + 1e-9
+    for bar, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
+        assert bar[2] <= other[0] + 1e-9 or other[2] <= bar[0] + 1e-9
     assert (
         np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist()
         == chart.stages.marks.slots.tolist()
@@ -142,13 +146,6 @@ PLANNED = {
 }
 
 
-def layer_of(figure: Figure, name: str) -> Rectangles:
-    return next(
-        c for axes in figure.axes for c in axes.collections
-        if isinstance(c, Rectangles) and is_a(c, "bars", name)
-    )  # fmt: skip
-
-
 @pytest.mark.parametrize("kind", ["bar", "column"])
 def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: Any) -> None:
     chart = sales(kind=kind, **PLANNED).rule(
@@ -158,10 +155,11 @@ def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: Any) -> None:
     figure = drawn(chart)
     assert_tidy(figure)
     along, across = ([0, 2], [1, 3]) if kind == "bar" else ([1, 3], [0, 2])
-    plan, actual = layer_of(figure, "plan").corners, layer_of(figure, "actual").corners
+    plan, actual = only(figure, "bars", "plan").corners, only(figure, "bars", "actual").corners
     totals = SALES.groupby("month", sort=False)[["plan", "v"]].sum()
-    assert plan[:, along].tolist() == [[0, v] for v in totals["plan"]]
-    assert actual[:, along].tolist() == [[0, v] for v in totals["v"]]
+    for made, name in ((plan, "plan"), (actual, "v")):
+        ends = np.array([[0, v] for v in totals[name]])
+        assert made[:, along] == pytest.approx(ends, abs=1e-9)
     assert np.diff(actual[:, across]) == pytest.approx(np.diff(plan[:, across]) / 2)
     assert actual[:, across].mean(axis=1) == pytest.approx(plan[:, across].mean(axis=1))
     flags = chart.flags()
@@ -171,7 +169,7 @@ def test_a_narrow_bar_lies_within_a_wide_one_on_one_baseline(kind: Any) -> None:
     assert own["color"].tolist() == [
         "#D79A00" if v > totals["plan"].mean() else "#DADDE0" for v in totals["plan"]
     ]
-    assert colors_of(layer_of(figure, "plan")) == own["color"].tolist()
+    assert only(figure, "bars", "plan").colors == own["color"].tolist()
 
 
 def test_layers_stand_beside_as_ticks_and_as_lines() -> None:
@@ -183,10 +181,9 @@ def test_layers_stand_beside_as_ticks_and_as_lines() -> None:
     ]
     chart = sales(kind="column", layer=layers).rule("below 5", on="layer line", color="adverse")
     figure = drawn(chart)
-    actual, plan = bars_of(figure).corners, layer_of(figure, "plan").corners
+    actual, plan = bars_of(figure).corners, only(figure, "bars", "plan").corners
     assert (actual[:, 2] <= plan[:, 0] + 1e-9).all()
-    goal = next(c for c in figure.axes[0].collections if is_a(c, "ticks", "goal"))
-    heights = sorted(float(s[0, 1]) for s in goal.get_segments())  # type: ignore[attr-defined]
+    heights = [round(float(line[0, 1]), 9) for line in only(figure, "ticks", "goal").lines]
     assert sorted(set(heights)) == sorted({v + 1 for v in SALES.groupby("month")["plan"].sum()})
     pieces = strokes(figure)
     assert {color for color, _ in pieces} == {"#c63e2f", "#5b646d"}
@@ -200,13 +197,13 @@ def test_a_second_axis_is_only_there_when_asked_and_both_are_named() -> None:
         {"name": "many", "value": "total of plan * 1000", "kind": "line"},
     ]
     shared = drawn(sales(kind="column", layer=layers))
-    assert shared.axes[0].get_ylim()[1] > 10_000
-    assert len(shared.axes) == 1
+    assert [area.y[1] > 10_000 for area in plots(shared)] == [True]
     layers[1]["axis"] = "own"
     own = drawn(sales(kind="column", layer=layers))
     assert_tidy(own)
-    assert own.axes[0].get_ylim()[1] < 20
-    assert own.axes[1].get_ylim()[1] >= 12_000
+    first, second = plots(own)
+    assert first.y[1] < 20
+    assert second.y[1] >= 12_000
     assert {"actual", "many", "10.0k"} <= {text for text, _ in boxes_of(own)}
 
 
@@ -303,28 +300,23 @@ def test_panels_share_their_scale_unless_asked(kind: Any) -> None:
     )
     figure = drawn(chart)
     assert_tidy(figure)
-    assert len(figure.axes) == 23
-    limits = {
-        tuple(np.round(ax.get_xlim() if kind == "bar" else ax.get_ylim(), 6)) for ax in figure.axes
-    }
-    assert len(limits) == 1
+    assert len(plots(figure)) == 23
+    assert len({scale_ends(area, kind) for area in plots(figure)}) == 1
     texts = [text for text, _ in boxes_of(figure)]
     assert {f"Panel {i}" for i in range(24)} <= set(texts)
     assert texts.count("There are no numbers to draw.") == 1
     averages = rows.groupby("g", sort=False)["v"].mean().dropna()
     assert sum(t.startswith("average") for t in texts) == len(averages)
-    own = yz.chart(rows, **base, panel_scale="own").figure()
-    assert len({tuple(ax.get_xlim() if kind == "bar" else ax.get_ylim()) for ax in own.axes}) > 10
+    own = drawn(yz.chart(rows, **base, panel_scale="own"))
+    assert len({scale_ends(area, kind) for area in plots(own)}) > 10
 
 
 def test_panels_of_shared_dates_have_one_axis_and_too_many_are_refused() -> None:
     days = pd.date_range("2025-01-01", periods=8, freq="MS")
     rows = pd.DataFrame({"d": [*days, *days[4:]], "v": range(12), "g": ["a"] * 8 + ["b"] * 4})
-    figure = yz.chart(
-        rows, category="d", value="v", kind="line", panels="g", grain="month"
-    ).figure()
-    assert figure.axes[0].get_xlim() == figure.axes[1].get_xlim() == (-0.5, 7.5)
-    assert figure.axes[1].get_lines()[0].get_xdata()[1] == 4  # type: ignore[index]
+    scene = drawn(yz.chart(rows, category="d", value="v", kind="line", panels="g", grain="month"))
+    assert [area.x for area in plots(scene)] == [(-0.5, 7.5)] * 2
+    assert seen(scene, "line", plot=1)[0].points[1, 0] == pytest.approx(4)
     many = pd.DataFrame({"c": ["x"] * 61, "v": range(61), "g": [f"g{i}" for i in range(61)]})
     with pytest.raises(yz.YuzenError, match="61 values, and a page holds 60 panels"):
         yz.chart(many, category="c", value="v", panels="g").figure()
@@ -388,8 +380,7 @@ def test_a_scale_that_is_told_is_kept_whatever_the_values(kind: Any) -> None:
         chart = yz.chart(
             rows, category="c", value="v", kind=kind, order="as given", scale={"low": 0, "high": 60}
         )
-        axes = chart.figure().axes[0]
-        limits.append(tuple(np.round(axes.get_xlim() if kind == "bar" else axes.get_ylim(), 6)))
+        limits.append(scale_ends(plots(drawn(chart))[0], kind))
         assert_tidy(drawn(chart))
     assert limits[0] == limits[1] == limits[2]
     assert limits[0][0] <= 0
@@ -399,9 +390,9 @@ def test_a_scale_that_is_told_is_kept_whatever_the_values(kind: Any) -> None:
 def test_a_scale_never_counts_what_is_not_drawn() -> None:
     rows = {"c": list("abcd"), "v": [1000.0, 5, 4, 3], "kind": ["freight", "x", "x", "x"]}
     chart = yz.chart(rows, category="c", value="v", kind="column", order="smallest first", limit=3)
-    assert chart.figure().axes[0].get_ylim()[1] < 7
+    assert plots(drawn(chart))[0].y[1] < 7
     kept = yz.chart(rows, category="c", value="v", kind="column").keep('kind = "x"')
-    assert kept.figure().axes[0].get_ylim()[1] < 7
+    assert plots(drawn(kept))[0].y[1] < 7
 
 
 def test_colors_of_series_are_many_enough_and_no_two_alike() -> None:
@@ -503,10 +494,8 @@ def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
         figure = drawn(chart)
         assert_tidy(figure)
         main = chart.stages.design.main.name if chart.stages.design.main else ""
-        bars = [c for axes in figure.axes for c in axes.collections if is_a(c, "bars", main)]
-        if bars:
-            made = [color for own in bars for color in colors_of(own)]  # type: ignore[arg-type]
-            assert set(made) <= set(chart.flags()["color"])
+        made = {color for bars in seen(figure, "bars", main) for color in bars.colors}
+        assert made <= set(chart.flags()["color"])
 
 
 @pytest.mark.parametrize("said", [{"panels": "p"}, {"series": "p"}])

@@ -15,7 +15,8 @@ from matplotlib.figure import Figure
 
 import yuzen as yz
 from tests.conftest import CHARTS
-from yuzen.draw.text.drawn_texts import Writing, lines_of
+from yuzen.draw.text.fonts import box_of
+from yuzen.render.writing import WritingArtist
 
 ALL: Any = ["title", "subtitle", "key", "footer"]
 
@@ -51,11 +52,11 @@ def test_axes_hold_all_that_is_drawn_whatever_their_size(
     assert right.get_position().bounds == place
     assert dict(mpl.rcParams) == around
     assert all(isinstance(axes, Axes) for axes in drawn.axes)
-    [writing] = [made for made in left.artists if isinstance(made, Writing)]
+    [writing] = [made for made in left.artists if isinstance(made, WritingArtist)]
     box = left.get_window_extent()
     scale = dpi / 100
     for line in writing.lines:
-        low, above, high, below = (edge * scale for edge in line.box)
+        low, above, high, below = (edge * scale for edge in box_of(line).ends)
         assert -1 <= low <= high <= box.width + 1, line.text
         assert -1 <= above <= below <= box.height + 1, line.text
     assert not {CHARTS[name].stages.page.words.title} & {line.text for line in writing.lines}
@@ -88,7 +89,8 @@ def test_several_charts_stand_in_one_figure_with_a_layout_of_its_own() -> None:
     CHARTS["waves"].draw(axes[1])
     CHARTS["causes"].draw(lower, show=ALL)
     figure.savefig(BytesIO())
-    assert [bool(lines_of(part)) for part in (axes[0], axes[1], lower)] == [True] * 3
+    parts = (axes[0], axes[1], lower)
+    assert [any(isinstance(a, WritingArtist) for a in part.artists) for part in parts] == [True] * 3
     dusk = [
         made
         for made in axes[1].patches

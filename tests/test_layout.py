@@ -15,20 +15,24 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.font_manager import FontProperties
 
 import yuzen as yz
-from tests.test_drawing import bars_of, boxes_of, drawn
+from tests.scenes import bars_of, boxes_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.compose.layer import drawable
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
 from yuzen.draw.axes.axis import tick_texts
 from yuzen.draw.axes.scale import Room, fit
-from yuzen.draw.canvas import Box, Canvas
-from yuzen.draw.rectangles import Rectangles
+from yuzen.draw.canvas import Canvas
 from yuzen.draw.room.placement import cut_line, sampled, spread_out, thinned
-from yuzen.draw.signs.badges import BADGE_SIZE_PX, SHAPES, draw_badges
+from yuzen.draw.signs.badges import BADGE_SIZE_PX, badges_at
 from yuzen.draw.text.fonts import installed
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.formats.number_format import NumberFormat
+from yuzen.render.figure import figure_of
 from yuzen.render.sheets import own_sheet
+from yuzen.scene.badge_shapes import SHAPES
+from yuzen.scene.box import Box
+from yuzen.scene.primitives import Rectangles
+from yuzen.scene.scene import Scene
 
 PEN = TextMeasurer(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)
@@ -202,30 +206,31 @@ def test_numbers_of_an_axis(ticks: list[float], texts: list[str]) -> None:
 
 @pytest.mark.parametrize("name", SHAPES)
 def test_badges_fill_their_square(name: str) -> None:
-    corners = SHAPES[name].vertices
+    corners = np.concatenate(SHAPES[name])
     assert np.abs(corners).max() <= 1
     assert np.ptp(corners, axis=0).min() >= 1.3
-    sheet = own_sheet(200, 100, "white")
-    canvas = Canvas(LINEN, sheet)
-    draw_badges(canvas, [name], np.array([[100.0, 50.0]]), np.array([[0.0, 0.0, 0.0]]))
-    agg = FigureCanvasAgg(sheet.figure)
-    agg.draw()
-    dark = np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
+    canvas = Canvas(LINEN, 200, 100)
+    canvas.page.add(badges_at([name], np.array([[100.0, 50.0]]), np.array([[0.0, 0.0, 0.0]])))
+    dark = dark_pixels(canvas.scene())
     assert len(dark) > 30
     assert np.abs(dark - [50, 100]).max() <= BADGE_SIZE_PX / 2 + 1.5
 
 
-def test_rectangles_are_where_their_corners_say() -> None:
-    sheet = own_sheet(200, 100, "white")
-    canvas = Canvas(LINEN, sheet)
-    axes = canvas.plot(Box(50, 0, 150, 100), (0, 10), (0, 10))
-    axes.add_collection(
-        Rectangles(np.array([[1.0, 2.0, 4.0, 9.0]]), facecolors="black", linewidths=0),
-        autolim=False,
-    )
-    agg = FigureCanvasAgg(sheet.figure)
+def dark_pixels(scene: Scene) -> np.ndarray[Any, Any]:
+    """The rows and columns of a picture's dark pixels, shape (n, 2)."""
+    agg = FigureCanvasAgg(figure_of(scene))
     agg.draw()
-    dark = np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
+    return np.argwhere(np.asarray(agg.buffer_rgba())[:, :, 0] < 128)
+
+
+def test_rectangles_are_where_their_corners_say() -> None:
+    canvas = Canvas(LINEN, 200, 100)
+    plane = canvas.plot(Box(50, 0, 150, 100), (0, 10), (0, 10))
+    assert plane.area is not None
+    (left, top), (right, bottom) = plane.area.places(np.array([[1.0, 9.0], [4.0, 2.0]])).tolist()
+    corners = np.array([[left, top, right, bottom]])
+    plane.add(Rectangles(role="bars", corners=corners, fill=np.array([[0.0, 0.0, 0.0, 1.0]])))
+    dark = dark_pixels(canvas.scene())
     assert dark.min(axis=0).tolist() == [10, 60]
     assert dark.max(axis=0).tolist() == [79, 89]
 
@@ -263,15 +268,16 @@ def test_a_height_that_is_told_is_kept(height: int) -> None:
             rows, category="item", value="v", kind=kind, size={"height": height, "width": 900}
         )
         assert (chart.figure().get_size_inches() * 100).tolist() == [900, height]
+        assert (drawn(chart).width, drawn(chart).height) == (900, height)
 
 
 def test_rows_are_as_high_as_they_are_told() -> None:
     rows = {"item": [f"i{i}" for i in range(40)], "v": [float(i + 1) for i in range(40)]}
     pages = [
-        yz.chart(rows, category="item", value="v", size={"row_height": height}).figure()
+        drawn(yz.chart(rows, category="item", value="v", size={"row_height": height}))
         for height in (30, 50)
     ]
-    heights = [page.get_figheight() * page.dpi for page in pages]
+    heights = [page.height for page in pages]
     assert heights[1] - heights[0] == pytest.approx(40 * 20)
 
 

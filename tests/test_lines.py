@@ -11,42 +11,31 @@ import pandas as pd
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from matplotlib.collections import PathCollection
-from matplotlib.colors import to_hex
-from matplotlib.figure import Figure
-from matplotlib.lines import Line2D
-from matplotlib.patches import PathPatch
 from scipy.interpolate import PchipInterpolator
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
+from tests.scenes import (
+    assert_tidy,
+    boxes_of,
+    drawn,
+    hex_colors,
+    limits,
+    only,
+    points_of,
+    seen,
+    spot,
+    strokes,
+    upward,
+)
 from yuzen.color.themes import LINEN, THEMES
 from yuzen.draw.axes.date_ticks import ticks_of
-from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.plot import CategoryAxis
 from yuzen.rules.cuts.paths import at, roots
+from yuzen.scene.scene import Scene
 
 ADVERSE, FAVORABLE, NOTICE = "#c63e2f", "#0a4a80", "#d79a00"
 QUIET = LINEN.for_lines.color("quiet").lower()
-
-
-def strokes(figure: Figure) -> list[tuple[str, np.ndarray[Any, Any]]]:
-    """Every straight piece that is drawn of a line, shape (2, 2), with its colour."""
-    found = []
-    for line in figure.axes[0].get_lines():
-        if is_a(line, "line"):
-            points = np.column_stack([line.get_xdata(), line.get_ydata()]).astype(float)
-            found += [
-                (to_hex(line.get_color()), np.array([a, b]))
-                for a, b in pairwise(points)
-                if not np.isnan([a, b]).any()
-            ]
-    return sorted(found, key=lambda piece: piece[1][0, 0])
-
-
-def hexes(colors: Any) -> list[str]:
-    return [to_hex(tuple(color)) for color in np.asarray(colors)]
 
 
 def line_of(values: list[Any], **said: Any) -> yz.Chart:
@@ -104,7 +93,7 @@ def test_every_place_of_a_line_has_the_colour_of_its_rule(
         chart = chart.rule(rule, color=color)
     if not any(value is not None for value in values):
         return
-    pieces = strokes(chart.figure())
+    pieces = strokes(drawn(chart))
     joined = [end for end in range(1, len(points)) if None not in (values[end], values[end - 1])]
     assert sum(piece[1, 0] - piece[0, 0] for _, piece in pieces) == pytest.approx(len(joined))
     for color, ((x0, y0), (x1, y1)) in pieces:
@@ -136,7 +125,7 @@ def test_stretches_begin_and_end_where_the_line_crosses(
     values: list[Any], when: str, expected: list[tuple[str, float, float]]
 ) -> None:
     merged: list[tuple[str, float, float]] = []
-    for color, ((x0, _), (x1, _)) in strokes(line_of(values).rule(when, color="adverse").figure()):
+    for color, ((x0, _), (x1, _)) in strokes(drawn(line_of(values).rule(when, color="adverse"))):
         if merged and merged[-1][0] == color and merged[-1][2] == pytest.approx(x0):
             merged[-1] = color, merged[-1][1], x1
         else:
@@ -153,7 +142,7 @@ def test_the_average_of_a_group_steps_halfway_between_its_marks() -> None:
     cuts = sorted(
         {
             round(float(x), 9)
-            for c, piece in strokes(chart.figure())
+            for c, piece in strokes(drawn(chart))
             for x in piece[:, 0]
             if c == ADVERSE
         }
@@ -169,7 +158,7 @@ def test_smooth_lines_are_monotone_cubics_with_exact_crossings(
 ) -> None:
     chart = line_of(values, smooth=True, parameters={"n": level}).rule("above n", color="adverse")
     curve = PchipInterpolator(np.arange(len(values)), values)
-    for color, ((x0, y0), (x1, y1)) in strokes(chart.figure()):
+    for color, ((x0, y0), (x1, y1)) in strokes(drawn(chart)):
         assert [y0, y1] == pytest.approx(curve([x0, x1]).tolist(), abs=1e-9)
         low, high = sorted((values[int((x0 + x1) / 2)], values[int((x0 + x1) / 2) + 1]))
         assert low - 1e-9 <= y0 <= high + 1e-9, "no peak is invented"
@@ -177,7 +166,7 @@ def test_smooth_lines_are_monotone_cubics_with_exact_crossings(
         if abs(middle - level) > 1e-6:
             assert (color == ADVERSE) == (middle > level)
     ends = {ADVERSE: [], QUIET: []}  # type: dict[str, list[Any]]
-    for color, piece in strokes(chart.figure()):
+    for color, piece in strokes(drawn(chart)):
         ends[color] += [tuple(np.round(point, 7)) for point in piece]
     for _, y in set(ends[ADVERSE]) & set(ends[QUIET]):
         assert y == pytest.approx(level, abs=1e-6)
@@ -200,12 +189,12 @@ def test_a_curve_that_crosses_twice_between_neighbours_is_cut_twice() -> None:
     chart = yz.chart(rows, category="x", value="v", kind="line", smooth=True).rule(
         "above r", color="adverse"
     )
-    colors = [color for color, _ in strokes(chart.figure())]
+    colors = [color for color, _ in strokes(drawn(chart))]
     assert [c for i, c in enumerate(colors) if i == 0 or c != colors[i - 1]] == [QUIET, ADVERSE]
     sloped = yz.chart(
         {**rows, "r": [-1.0, 0.9, 9.4, 11]}, category="x", value="v", kind="line", smooth=True
     )
-    colors = [color for color, _ in strokes(sloped.rule("above r", color="adverse").figure())]
+    colors = [color for color, _ in strokes(drawn(sloped.rule("above r", color="adverse")))]
     assert [c for i, c in enumerate(colors) if i == 0 or c != colors[i - 1]] == [
         ADVERSE,
         QUIET,
@@ -219,12 +208,13 @@ def surface(polygon: np.ndarray[Any, Any]) -> float:
     return float(abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))) / 2)
 
 
-def fields(figure: Figure) -> list[tuple[str, np.ndarray[Any, Any]]]:
-    made = [p for p in figure.axes[0].patches if isinstance(p, PathPatch) and p.get_gid() == "area"]
+def fields(scene: Scene) -> list[tuple[str, np.ndarray[Any, Any]]]:
+    """Every ring of areas with its colour."""
     return [
-        (to_hex(patch.get_facecolor()), np.asarray(ring)[:-1])
-        for patch in made
-        for ring in patch.get_path().to_polygons()
+        (hex_colors(area.shape.fill)[0], area.area.numbers(ring)[:-1])
+        for area in seen(scene, "area", plot=0)
+        for rings in area.shape.rings_of()
+        for ring in rings
     ]
 
 
@@ -248,15 +238,15 @@ def test_areas_add_up_and_lie_on_their_own_side(
     floor = np.array({None: [0.0] * len(points), "n": [2.0] * len(points), "r": targets}[base])
     gap = np.array([np.nan if v is None else v for v in values]) - floor
     whole = 0.0
-    for one, other in pairwise(gap):
-        if not np.isnan([one, other]).any():
-            cross = one / (one - other) if one * other < 0 else 1.0
+    for start, end in pairwise(gap):
+        if not np.isnan([start, end]).any():
+            cross = start / (start - end) if start * end < 0 else 1.0
             whole += (
-                abs(one) * cross / 2 + abs(other) * (1 - cross) / 2
-                if one * other < 0
-                else abs(one + other) / 2
+                abs(start) * cross / 2 + abs(end) * (1 - cross) / 2
+                if start * end < 0
+                else abs(start + end) / 2
             )
-    pieces = fields(chart.figure())
+    pieces = fields(drawn(chart))
     assert sum(surface(piece) for _, piece in pieces) == pytest.approx(whole, abs=1e-9)
     pale = {"#c2d2df": 1, "#f1cfcb": -1}  # favorable and adverse at a quarter on paper
     places = np.arange(len(points))
@@ -269,12 +259,6 @@ def test_areas_add_up_and_lie_on_their_own_side(
         else:
             assert part is not None
             assert np.all((piece[:, 1] >= -1e-9) & (piece[:, 1] <= 2 + 1e-9))
-
-
-def parts_of(figure: Figure) -> Rectangles:
-    return next(
-        c for c in figure.axes[0].collections if isinstance(c, Rectangles) and is_a(c, "parts")
-    )
 
 
 @given(
@@ -295,9 +279,9 @@ def test_parts_add_up_to_their_bar_and_lie_where_they_say(
     chart = yz.chart(rows, category="x", value="v", order="as given", kind=kind)
     for part, color in zip(parts, (ADVERSE, FAVORABLE, NOTICE), strict=False):
         chart = chart.rule("always", part=part, color=color)
-    if rows["v"].isna().all():
+    if not rows["v"].fillna(0).any():
         return
-    drawn_parts = parts_of(chart.figure())
+    drawn_parts = only(drawn(chart), "parts")
     along, across = ([0, 2], [1, 3]) if kind == "bar" else ([1, 3], [0, 2])
     ends = drawn_parts.corners[:, along]
     marks = np.round(drawn_parts.corners[:, across].mean(axis=1)).astype(int)
@@ -306,7 +290,7 @@ def test_parts_add_up_to_their_bar_and_lie_where_they_say(
     )
     assert sizes.to_numpy() == pytest.approx(rows["v"].abs().fillna(0).to_numpy())
     average = rows.groupby("g")["v"].transform("mean")
-    colors = hexes(drawn_parts.get_facecolor())
+    colors = hex_colors(drawn_parts.shape.fill)
     for mark, (low, high), color in zip(marks, ends, colors, strict=True):
         y, r = (low + high) / 2, rows["r"][mark]
         told = {
@@ -328,9 +312,9 @@ def test_a_part_writes_its_own_text_and_is_in_the_key() -> None:
     )
     chart = chart.rule("always", part="below 10", color="favorable", key="The first ten")
     figure = drawn(chart)
-    boxes, transform = dict(boxes_of(figure)), figure.axes[0].transData
+    boxes = dict(boxes_of(figure))
     beyond = boxes["+40"]
-    assert transform.transform((50, 0))[0] < beyond.x0 < beyond.x1 < transform.transform((90, 0))[0]
+    assert spot(figure, 50, 0)[0] < beyond.x0 < beyond.x1 < spot(figure, 90, 0)[0]
     assert [entry.text for entry in chart.stages.page.key.entries] == [
         "Beyond 50",
         "The first ten",
@@ -355,10 +339,6 @@ def test_what_is_no_part_is_told(part: str, message: str) -> None:
         yz.chart(rows, category="x", value="v").rule("always", part=part, color="adverse").flags()
 
 
-def points_of(figure: Figure) -> PathCollection:
-    return next(c for c in figure.axes[0].collections if isinstance(c, PathCollection))
-
-
 def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> None:
     values = [5.5, 3.5, -2.5, -6.5, -1.5, 4.5, 9.5, 7.5, -3.5, 2.5]
     chart = (
@@ -377,9 +357,9 @@ def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> 
     assert [texts.count(t) for t in ("−6.5", "9.5", "2.5", "−3.5")] == [1, 1, 1, 1]
     assert not {"−2.5", "−1.5", "5.5", "7.5"} & set(texts)
     points = points_of(figure)
-    assert sorted(np.asarray(points.get_offsets())[:, 0].tolist()) == [3, 6, 8, 9]
-    places = np.asarray(points.get_offsets())[:, 0].round().astype(int).tolist()
-    edges = dict(zip(places, hexes(points.get_edgecolor()), strict=True))
+    assert sorted(points.offsets[:, 0].tolist()) == pytest.approx([3, 6, 8, 9])
+    places = points.offsets[:, 0].round().astype(int).tolist()
+    edges = dict(zip(places, hex_colors(points.shape.edge), strict=True))
     assert edges[9] == "#22272c", "the outline of the last point"
     assert edges[6] == "#ffffff"
 
@@ -412,15 +392,15 @@ def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
     chart = chart.reference("average").reference(after="first 3", label="here")
     figure = drawn(chart)
     assert_tidy(figure)
-    axes = figure.axes[0]
-    low, high = axes.transAxes.transform([(0, 0), (1, 1)])
+    (left, right), (bottom, top) = limits(figure)
+    low, high = spot(figure, left, bottom), spot(figure, right, top)
     inside = [
         b
         for t, b in boxes_of(figure)
         if b.x0 > low[0] and b.x1 < high[0] and low[1] < b.y0 and b.y1 < high[1]
     ]
-    for line in (line for line in axes.get_lines() if is_a(line, "line")):
-        points = axes.transData.transform(np.column_stack([line.get_xdata(), line.get_ydata()]))
+    for line in seen(figure, "line", plot=0):
+        points = upward(figure, line.shape.points)
         share = np.linspace(0, 1, 40)[:, None, None]
         x, y = (points[:-1] + share * (points[1:] - points[:-1])).reshape(-1, 2).T
         for box in inside:
@@ -447,7 +427,7 @@ def test_lines_of_series_are_named_at_their_ends_and_follow_their_own_sequence()
     boxes = dict(boxes_of(figure))
     ends = {"Up": 9.0, "Down": 5.0}
     for name, value in ends.items():
-        x, y = figure.axes[0].transData.transform((3, value))
+        x, y = spot(figure, 3, value)
         assert boxes[name].x0 > x
         assert (boxes[name].y0 + boxes[name].y1) / 2 == pytest.approx(y, abs=6)
 
@@ -463,14 +443,14 @@ def test_a_period_without_rows_is_a_gap_where_there_is_a_grain(
         "v": [1.0, 2, 3, 4],
     }
     chart = yz.chart(rows, category="month", value="v", kind="line", grain=grain)  # type: ignore[arg-type]
-    found = [(round(p[0, 0], 1), round(p[1, 0], 1)) for _, p in strokes(chart.figure())]
+    found = [(round(p[0, 0], 1), round(p[1, 0], 1)) for _, p in strokes(drawn(chart))]
     scale = 1 if grain else 4 / 3
     assert [(round(a * scale), round(b * scale)) for a, b in found] == pieces
 
 
 def test_a_point_between_gaps_is_a_dot() -> None:
-    figure = line_of([1, None, 5, None, 2, 3]).figure()
-    assert np.asarray(points_of(figure).get_offsets()).tolist() == [[0, 1], [2, 5]]
+    figure = drawn(line_of([1, None, 5, None, 2, 3]))
+    assert points_of(figure).offsets == pytest.approx(np.array([[0, 1], [2, 5]]))
     assert len(strokes(figure)) == 1
 
 
@@ -527,7 +507,7 @@ def test_the_scale_of_lines_leaves_zero_out_only_when_it_is_far() -> None:
         ([-5, 5, 3], True),
         ([-90, -91], False),
     ):
-        low, high = line_of(values).figure().axes[0].get_ylim()
+        low, high = limits(drawn(line_of(values)))[1]
         assert (low <= 0 <= high) == zero, values
 
 
@@ -537,20 +517,15 @@ def test_sizes_and_markers_have_rules_of_their_own() -> None:
         .rule("highest", on="marker", color="adverse", size=12)
         .rule("last", on="line", color="notice")
     )
-    figure = chart.figure()
+    figure = drawn(chart)
     points = points_of(figure)
-    assert np.asarray(points.get_offsets()).tolist() == [[1, 5]]
-    assert hexes(points.get_facecolor()) == [ADVERSE]
-    assert points.get_sizes().tolist() == [36]
+    assert points.offsets == pytest.approx(np.array([[1, 5]]))
+    assert hex_colors(points.shape.fill) == [ADVERSE]
+    assert points.shape.radii == pytest.approx([12 / 72 * 100 / 2])
     assert [color for color, _ in strokes(figure)] == [QUIET, NOTICE]
 
 
 def test_patterns_are_dashes_on_lines() -> None:
-    figure = line_of([1, -5, 3], theme="press").rule("negative", color="adverse").figure()
-    lines = {
-        to_hex(line.get_color()): line
-        for line in figure.axes[0].get_lines()
-        if isinstance(line, Line2D)
-    }
-    assert lines["#111111"].is_dashed()
-    assert not lines[THEMES["press"].for_lines.color("quiet").lower()].is_dashed()
+    scene = drawn(line_of([1, -5, 3], theme="press").rule("negative", color="adverse"))
+    dashes = {hex_colors(line.shape.ink)[0]: line.shape.stroke for line in seen(scene, "line")}
+    assert dashes == {"#111111": "stripes", THEMES["press"].for_lines.color("quiet").lower(): ""}

@@ -5,7 +5,9 @@ from __future__ import annotations
 import ast
 import subprocess
 import sys
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from itertools import product
 from pathlib import Path
 from typing import Any
@@ -15,25 +17,26 @@ import pandas as pd
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from matplotlib.collections import LineCollection
 from matplotlib.colors import to_hex
-from matplotlib.figure import Figure
 from tools.legibility.faults import faults_of, written_faults
 from tools.legibility.measuring import examined
 
 import yuzen as yz
-from tests.test_drawing import ON_AXES, assert_tidy, boxes_of, drawn, is_a
+from tests.scenes import assert_tidy, boxes_of, drawn, hex_colors, seen, shapes_of, texts_of
+from tests.test_drawing import ON_AXES
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.color.named import contrast, legible, rgb_of
 from yuzen.color.themes import LINEN, TEXT_CONTRAST, THEMES
 from yuzen.draw.places.number_fit import fit_texts
-from yuzen.draw.text.drawn_texts import Writing, lines_of
 from yuzen.page.layer import PATTERN_NAMES, BarParts, Layer
 from yuzen.page.lines import LineSegments, places_in
 from yuzen.page.page import Page
 from yuzen.page.shapes import SHAPES
-from yuzen.render.figure import draw
+from yuzen.render.scenes import scene_of
+from yuzen.scene.primitives import Badges
+from yuzen.scene.scene import Scene
+from yuzen.scene.writing import Writing, WrittenLine
 
 numbers = st.integers(-6, 6).map(float)
 rows_of_groups = st.lists(
@@ -233,9 +236,10 @@ def test_texts_of_further_layers_touch_nothing(part: int) -> None:
         chart = layered(seed)
         figure = drawn(chart)
         assert_tidy(figure)
-        flags = [a for a in figure.artists if a.get_gid() == "badge flag"]
+        flags = [name for badges in shapes_of(figure, Badges) for name in badges.names
+                 if name == "flag"]  # fmt: skip
         left_out = any("of layers left out" in note for note in chart.notes())
-        texts = {line.text for line in lines_of(figure)}
+        texts = {*texts_of(figure)}
         assert left_out or any(text.startswith("plan ") for text in texts), seed
         assert len(flags) == 2 or left_out, "one in the key, one at the mark"
 
@@ -275,14 +279,12 @@ def test_looks_of_layers_are_those_of_their_rules(kind: Any, shape: str) -> None
     ]
     assert layer.styles.fill[:, 3].tolist() == [0.5, 0.5, 1, 1]
     if shape == "tick":
-        ticks = [c for c in figure.axes[0].collections if is_a(c, "ticks", "plan")]
-        styles = {to_hex(np.asarray(c.get_edgecolor())[0]): str(c.get_linestyle()) for c in ticks}
-        assert len(set(styles.values())) == 2, "one is dashed"
-        assert set(styles) == {"#c63e2f", "#22272c"}
-        assert all(isinstance(c, LineCollection) for c in ticks)
+        ticks = seen(figure, "ticks", "plan")
+        styles = {hex_colors(tick.shape.ink)[0]: tick.shape.strokes for tick in ticks}
+        assert styles == {"#c63e2f": ("stripes",), "#22272c": ()}
     if shape == "line":
-        lines = [line for line in figure.axes[0].get_lines() if is_a(line, "line", "plan")]
-        assert {to_hex(line.get_color()) for line in lines} == {"#c63e2f", "#22272c"}
+        lines = seen(figure, "line", "plan")
+        assert {hex_colors(line.shape.ink)[0] for line in lines} == {"#c63e2f", "#22272c"}
     own = chart.flags().query("target == 'layer plan'")
     assert own["color"].tolist() == ["#C63E2F", "#C63E2F", "#22272C", "#22272C"]
 
@@ -437,8 +439,26 @@ def test_sizes_of_code_are_measured(tmp_path: Path) -> None:
         assert part in told.stdout, part
 
 
-def without_text(figure: Figure) -> Writing:
-    return next(artist for artist in figure.artists if isinstance(artist, Writing))
+def without_text(text: str, line: WrittenLine) -> WrittenLine | None:
+    """A line unless it says a text."""
+    return None if line.text == text else line
+
+
+def with_lines(scene: Scene, change: Callable[[WrittenLine], WrittenLine | None]) -> Scene:
+    """A scene in which some lines of text are others, or are missing."""
+    groups = [
+        replace(
+            group,
+            shapes=tuple(
+                replace(shape, lines=tuple(filter(None, map(change, shape.lines))))
+                if isinstance(shape, Writing)
+                else shape
+                for shape in group.shapes
+            ),
+        )
+        for group in scene.groups
+    ]
+    return replace(scene, groups=tuple(groups))
 
 
 @pytest.mark.parametrize("part", range(4))
@@ -462,17 +482,16 @@ def test_random_charts_can_be_read(part: int) -> None:
 def test_what_cannot_be_read_is_measured(move: tuple[float, float], fault: str | None) -> None:
     rows = {"a": ["x", "y"], "v": [5.0, 5.0]}
     chart = yz.chart(rows, kind="column", category="a", value="v", title="T", theme="linen")
-    figure = drawn(chart)
-    writing = without_text(figure)
-    first, second = (line for line in writing.lines if line.text == "5")
+    scene = drawn(chart)
+    first, second = (line for line in scene.texts if line.text == "5")
     step = second.left - first.left if fault == "text on text" else move[0]
     moved = replace(first, left=first.left + step, foot=first.foot + move[1])
-    writing.lines = tuple(moved if line is first else line for line in writing.lines)
-    assert {found.what for found in written_faults(figure)} == ({fault} if fault else set())
-    pale = replace(first, ink=(0.9, 0.9, 0.9, 1.0))
-    writing.lines = tuple(pale if line is moved else line for line in writing.lines)
-    if fault is None:
-        assert {found.what for found in written_faults(figure)} == {"too little contrast"}
+    changed = with_lines(scene, lambda line: moved if line is first else line)
+    assert {found.what for found in written_faults(changed)} == ({fault} if fault else set())
+    pale = with_lines(
+        scene, lambda line: replace(line, ink=(0.9, 0.9, 0.9, 1.0)) if line is first else line
+    )
+    assert {found.what for found in written_faults(pale)} == {"too little contrast"}
 
 
 def test_a_flagged_number_that_gives_way_to_others_is_measured() -> None:
@@ -482,23 +501,20 @@ def test_a_flagged_number_that_gives_way_to_others_is_measured() -> None:
         .rule("highest", color="adverse")
         .stages.page
     )
-    drawing = draw(page)
-    assert list(faults_of(drawing, page)) == []
-    writing = without_text(drawing.figure)
+    scene = scene_of(page)
+    assert list(faults_of(scene, page)) == []
     for gone, fault in (("5", "flagged left out, others there"), ("4", "left out, not told")):
-        lines = writing.lines
-        writing.lines = tuple(line for line in lines if line.text != gone)
-        assert fault in {found.what for found in faults_of(drawing, page)}
-        writing.lines = lines
+        without = with_lines(scene, partial(without_text, gone))
+        assert fault in {found.what for found in faults_of(without, page)}
 
 
 def test_numbers_of_narrow_columns_are_written_shorter_before_any_is_left_out() -> None:
     values = [901_000.0 - 41_000 * place for place in range(20)]
     rows = {"item": [f"r{place}" for place in range(20)], "v": values}
     chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
-    written = {line.text for line in lines_of(chart.figure())}
+    written = {line.text for line in drawn(chart).texts}
     assert {f"{value / 1e3:,.0f}k" for value in values} <= written
     wide = yz.chart(
         {"item": ["a", "b"], "v": values[:2]}, kind="column", category="item", value="v"
     )
-    assert {"901,000", "860,000"} <= {line.text for line in lines_of(wide.figure())}
+    assert {"901,000", "860,000"} <= {line.text for line in drawn(wide).texts}

@@ -23,7 +23,7 @@ from matplotlib.figure import Figure
 from matplotlib.lines import Line2D
 
 import yuzen as yz
-from yuzen.draw.rectangles import Rectangles
+from yuzen.render.rectangles import RectangleArtist
 
 ROUTES = ["Brinewick", "Cinderquay", "Dunmarrow", "Eelstone", "Farrowness"]
 VALUES = [30.0, -10, 50, 20, -5]
@@ -333,7 +333,9 @@ def test_parts_outlines_and_patterns_lie_over_bars(horizontal: bool) -> None:
         yz.rule(part="above 25", color="adverse"),
         yz.rule("lowest", outline="ink", pattern="stripes"),
     )
-    parts, hatched, outlined = (made for made in axes.collections if isinstance(made, Rectangles))
+    parts, hatched, outlined = (
+        made for made in axes.collections if isinstance(made, RectangleArtist)
+    )
     along = parts.corners[:, [0, 2]] if horizontal else parts.corners[:, [1, 3]]
     assert along.tolist() == [[25, 30], [25, 50]]
     assert (hatched.get_hatch(), len(outlined.corners)) == ("///", 1)

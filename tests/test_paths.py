@@ -11,16 +11,25 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from matplotlib.colors import to_hex
-from matplotlib.patches import PathPatch
 
 import yuzen as yz
 from tests.conftest import Called
-from tests.test_drawing import assert_tidy, boxes_of, drawn, is_a
-from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, points_of, strokes, surface
+from tests.scenes import (
+    assert_tidy,
+    boxes_of,
+    drawn,
+    hex_colors,
+    limits,
+    only,
+    plots,
+    points_of,
+    seen,
+    strokes,
+)
+from tests.test_lines import ADVERSE, FAVORABLE, QUIET, fields, line_of, surface
 from yuzen.arrays import Text
+from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.draw.axes.scale import SET_END_ROOM_PX, Room, fitted, span
-from yuzen.draw.rectangles import Rectangles
 from yuzen.draw.shapes.curves import columns
 from yuzen.formats.display import Shown, shown
 from yuzen.formats.periods import Grain, Unit
@@ -29,6 +38,7 @@ from yuzen.rules.cuts.cutter import layered
 from yuzen.rules.cuts.paths import Paths
 from yuzen.rules.marks import ITEM_MARK, TOTAL_MARK, Marks
 from yuzen.rules.target import MARK, Target
+from yuzen.scene.scene import Scene
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.keep import kept_rows, split_rows
 from yuzen.shape.plan.choices import Keep
@@ -210,13 +220,15 @@ def test_crowded_lines_cover_what_lies_in_each_column_of_pixels() -> None:
     random = np.random.default_rng(3)
     values = 10 * np.sin(np.arange(40_000) / 900) + random.normal(0, 1, 40_000)
     chart = line_of(values.tolist()).rule("above 0", color="favorable").label("")
-    axes = chart.figure().axes[0]
-    made = [c for c in axes.collections if isinstance(c, Rectangles) and is_a(c, "line")]
-    assert sorted(to_hex(tuple(c.get_facecolor()[0])) for c in made) == [FAVORABLE, QUIET]  # type: ignore[arg-type]
-    reach = axes.transData.inverted().transform([(0, 0), (0, 1.5)])
-    up = reach[1, 1] - reach[0, 1]
+    scene = drawn(chart)
+    made = seen(scene, "line", plot=0)
+    assert sorted(hex_colors(strokes_made.shape.fill)[0] for strokes_made in made) == [
+        FAVORABLE,
+        QUIET,
+    ]
+    up = 1.5 * value_of_a_pixel(scene)
     for strokes_made in made:
-        above = to_hex(tuple(strokes_made.get_facecolor()[0])) == FAVORABLE  # type: ignore[arg-type]
+        above = hex_colors(strokes_made.shape.fill)[0] == FAVORABLE
         low, high = strokes_made.corners[:, 1], strokes_made.corners[:, 3]
         assert (low if above else -high).min() >= -2 * up
         assert high.max() <= max(values.max(), 0) + 2 * up
@@ -227,25 +239,29 @@ def test_crowded_lines_cover_what_lies_in_each_column_of_pixels() -> None:
         assert inside.any(), mark
 
 
+def value_of_a_pixel(scene: Scene) -> float:
+    """How much one pixel along the marks is worth."""
+    area = plots(scene)[0]
+    return (area.y[1] - area.y[0]) / area.box.height
+
+
 @given(st.lists(st.one_of(st.floats(-9, 9), st.just(np.nan)), min_size=3, max_size=40))
 def test_columns_of_pixels_are_as_tall_as_their_points(heights: list[float]) -> None:
-    axes = line_of([-10, 10, 0, 5]).figure().axes[0]
-    places = np.where(np.isnan(heights), np.nan, np.linspace(0, 3, len(heights)))
+    places = np.where(np.isnan(heights), np.nan, np.linspace(0, 300, len(heights)))
     points = np.column_stack([places, heights])
-    made = columns(points, axes, 2.0)
+    made = columns(points, PixelColumns(0, 300, 300).begun(places), 2.0)
     known = np.array([h for h in heights if not np.isnan(h)])
     assert bool(len(made)) == bool(len(known))
     if len(known):
-        up = np.ptp(axes.transData.inverted().transform([(0, 0), (1, 1)])[:, 1])
-        assert made[:, 1].min() == pytest.approx(known.min() - up)
-        assert made[:, 3].max() == pytest.approx(known.max() + up)
-        assert np.ptp(made[:, [0, 2]], axis=1) == pytest.approx(np.ptp(made[0, [0, 2]]))
+        assert made[:, 1].min() == pytest.approx(known.min() - 1)
+        assert made[:, 3].max() == pytest.approx(known.max() + 1)
+        assert np.ptp(made[:, [0, 2]], axis=1) == pytest.approx(2)
 
 
 def test_a_crowded_area_is_as_large_as_its_points() -> None:
     values = np.abs(np.sin(np.arange(30_000) / 700)) * 10
     chart = line_of(values.tolist(), kind="area").rule("above 5", color="adverse").label("")
-    pieces = fields(chart.figure())
+    pieces = fields(drawn(chart))
     assert sum(surface(piece) for _, piece in pieces) == pytest.approx(
         np.trapezoid(values), rel=0.03
     )
@@ -253,13 +269,13 @@ def test_a_crowded_area_is_as_large_as_its_points() -> None:
 
 def test_a_missing_target_leaves_the_line_quiet_there() -> None:
     chart = line_of([1, 1, 1, 1], r=[2.0, np.nan, 2.0, 2.0]).rule("below r", color="adverse")
-    assert [c for c, _ in strokes(chart.figure())] == [QUIET, ADVERSE, ADVERSE]
+    assert [c for c, _ in strokes(drawn(chart))] == [QUIET, ADVERSE, ADVERSE]
     assert chart.flags()["unknown"].tolist() == ["", "below r", "", ""]
 
 
 def test_infinite_values_are_drawn_within_the_plot() -> None:
-    figure = line_of([1, np.inf, 2, -np.inf, 3]).rule("above 100", color="adverse").figure()
-    low, high = figure.axes[0].get_ylim()
+    figure = drawn(line_of([1, np.inf, 2, -np.inf, 3]).rule("above 100", color="adverse"))
+    low, high = limits(figure)[1]
     for _, piece in strokes(figure):
         assert (piece[:, 1] >= low).all()
         assert (piece[:, 1] <= high).all()
@@ -272,9 +288,9 @@ def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
     )
     figure = drawn(chart)
     assert_tidy(figure)
-    curve = next(line for line in figure.axes[0].get_lines() if line.get_gid() == "curve")
-    points = np.column_stack([curve.get_xdata(), curve.get_ydata()])
-    assert points[~np.isnan(points[:, 0])].tolist() == [[0, 2], [1, 3], [2, 4], [3, 5]]
+    points = only(figure, "curve").points
+    expected = np.array([[0, 2], [1, 3], [2, 4], [3, 5]])
+    assert points[~np.isnan(points[:, 0])] == pytest.approx(expected, abs=1e-9)
     assert [e.text for e in chart.stages.page.key.entries if isinstance(e, KeyEntry)] == [
         "average within g",
         "r within x",
@@ -285,13 +301,10 @@ def test_references_are_steps_for_groups_and_lines_for_measures() -> None:
 def test_areas_have_hatches_where_colors_are_not_enough_and_shades_are_lines_of_many_colors() -> (
     None
 ):
-    figure = (
-        line_of([3, -2, 4], kind="area", theme="press").rule("negative", color="adverse").figure()
-    )
-    hatched = [p for p in figure.axes[0].patches if isinstance(p, PathPatch) and p.get_hatch()]
-    assert [patch.get_hatch() for patch in hatched] == ["///"]
+    scene = drawn(line_of([3, -2, 4], kind="area", theme="press").rule("negative", color="adverse"))
+    assert sorted(area.shape.patterns for area in seen(scene, "area")) == [(), ("stripes",)]
     shaded = line_of([1, 2, 3, 4]).rule("always", shade="v")
-    colors = [color for color, _ in strokes(shaded.figure())]
+    colors = [color for color, _ in strokes(drawn(shaded))]
     assert len(set(colors)) == 3
     assert colors == [c.lower() for c in shaded.flags()["color"].tolist()[1:]]
 
@@ -309,8 +322,8 @@ def test_the_key_of_lines_shows_lines_and_points() -> None:
         ("the rest", "line", ""),
     ]
     assert_tidy(drawn(chart))
-    points = points_of(chart.figure())
-    assert len(np.asarray(points.get_offsets())) == 2
+    points = points_of(drawn(chart))
+    assert len(points.offsets) == 2
 
 
 def test_numbers_on_the_axis_of_a_line_are_sparse_and_in_their_order() -> None:

@@ -12,20 +12,20 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from matplotlib.collections import LineCollection
-from matplotlib.figure import Figure
 from tools.legibility.faults import written_faults
 
 import yuzen as yz
-from tests.test_drawing import boxes_of, drawn
+from tests.scenes import boxes_of, drawn, plots, seen, spot, straight_lines, upward
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_SIZES_PT, THEMES
-from yuzen.draw.canvas import Box
 from yuzen.draw.room.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
 from yuzen.draw.room.placement import spread_out
-from yuzen.draw.text.drawn_texts import DrawnLine, lines_of
-from yuzen.render.figure import draw
+from yuzen.draw.text.fonts import box_of, face_of
+from yuzen.render.scenes import scene_of
+from yuzen.scene.box import Box
+from yuzen.scene.scene import Scene
+from yuzen.scene.writing import WrittenLine
 
 ROOM = Box(0, 0, 40, 30)
 pixel_boxes = st.tuples(
@@ -83,9 +83,9 @@ def test_lines_to_texts_are_in_the_way_of_what_comes_later() -> None:
     assert placed(ground, choices, leads=leads).tolist() == [0, -1]
 
 
-def numbers(figure: Figure) -> list[DrawnLine]:
+def numbers(scene: Scene) -> list[WrittenLine]:
     """What is written at marks, by its size or its weight."""
-    return [line for line in lines_of(figure) if line.text[:1].isdigit() or line.text[:1] == "−"]
+    return [line for line in scene.texts if line.text[:1].isdigit() or line.text[:1] == "−"]
 
 
 def columns(values: list[float], width: int, **said: Any) -> yz.Chart:
@@ -112,7 +112,7 @@ def test_numbers_are_written_shorter_and_then_smaller_before_any_is_left_out(
     chart = columns(values, width)
     own = [line for line in numbers(drawn(chart)) if line.text == text]
     assert own
-    assert own[0].face.font.get_size_in_points() == pytest.approx(size)
+    assert own[0].font.size == pytest.approx(size)
     assert chart.notes() == []
 
 
@@ -126,7 +126,7 @@ def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
     page = chart.stages.page
     layer = page.charts[0].layers[0]
     texts = np.array(layer.labels[0].pieces[0].texts)
-    written = {line.text for line in lines_of(draw(page).figure)}
+    written = {line.text for line in scene_of(page).texts}
     there = np.array([text in written for text in texts])
     assert there[layer.marks.flagged].all() or not there[~layer.marks.flagged].any()
 
@@ -137,15 +137,9 @@ def test_a_number_goes_past_a_tick_and_a_line_stops_before_a_number() -> None:
         "average", within=["g"]
     )
     figure = drawn(chart)
-    axes, boxes = figure.axes[0], dict(boxes_of(figure))
-    lines = [made for made in axes.collections if isinstance(made, LineCollection)]
-    segments = [
-        part
-        for made in lines
-        if np.all(made.get_linewidth() == 2.0)
-        for part in made.get_segments()
-    ]
-    ticks = [axes.transData.transform(segment) for segment in segments]
+    boxes = dict(boxes_of(figure))
+    references = seen(figure, "reference")
+    ticks = [upward(figure, line) for made in references for line in made.shape.lines()]
     assert len(ticks) == 4, "none is broken"
     for (x, low), (_, high) in ticks:
         for text in ("50", "40", "30", "20"):
@@ -159,22 +153,17 @@ def test_names_under_columns_stand_level_and_are_broken_or_shortened() -> None:
     rows = {"item": [f"{name} {place}" for place, name in enumerate(names)], "v": range(16)}
     chart = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1000})
     lines = [
-        line
-        for line in lines_of(chart.figure())
-        if any(line.text.startswith(name[:4]) for name in names)
+        line for line in drawn(chart).texts if any(line.text.startswith(name[:4]) for name in names)
     ]
     assert len({round(line.foot) for line in lines}) == 1
     assert all(
-        one.box[2] < other.box[0]
+        box_of(one).right < box_of(other).left
         for one, other in pairwise(sorted(lines, key=lambda line: line.left))
     )
     assert any("names cut" in note for note in chart.notes())
     wide = yz.chart(rows, kind="column", category="item", value="v", size={"width": 1800})
     assert wide.notes() == []
-    assert (
-        len({round(line.foot) for line in lines_of(wide.figure()) if line.text.startswith("Eel")})
-        == 1
-    )
+    assert len({round(line.foot) for line in drawn(wide).texts if line.text.startswith("Eel")}) == 1
 
 
 def test_the_name_of_a_line_stands_beside_its_last_point() -> None:
@@ -186,9 +175,9 @@ def test_the_name_of_a_line_stands_beside_its_last_point() -> None:
     figure = drawn(
         yz.chart(rows, kind="line", category="m", value="v", series="s", order="as given")
     )
-    axes, boxes = figure.axes[0], dict(boxes_of(figure))
+    boxes = dict(boxes_of(figure))
     for name, value in (("one", 8.0), ("two", 2.0)):
-        x, y = axes.transData.transform((3, value))
+        x, y = spot(figure, 3, value)
         assert boxes[name].x0 - x == pytest.approx(8, abs=1)
         assert boxes[name].y0 < y < boxes[name].y1
 
@@ -225,8 +214,7 @@ def test_an_axis_of_far_numbers_says_its_power_once(
 ) -> None:
     rows = {"item": ["a", "b"], "v": values}
     texts = [
-        line.text
-        for line in lines_of(yz.chart(rows, kind=kind, category="item", value="v").figure())
+        line.text for line in drawn(yz.chart(rows, kind=kind, category="item", value="v")).texts
     ]
     assert ticks - {"0B"} <= {*texts}
     assert sum("×" in text for text in texts if text[0] == "×") == (unit is not None)
@@ -261,8 +249,8 @@ def test_a_house_font_is_read_from_its_file(tmp_path: Path) -> None:
         'title = "T 字"\ntheme = "house.toml"\n[data]\nfile = "rows.csv"\n[chart]\ncategory = "item"\nvalue = "v"\n'
     )
     chart = yz.load(tmp_path / "b.toml")
-    title = next(line for line in lines_of(chart.figure()) if line.text.startswith("T"))
-    assert title.face.file.family_name == "STIXGeneral"
+    title = next(line for line in drawn(chart).texts if line.text.startswith("T"))
+    assert face_of(title.font).file.family_name == "STIXGeneral"
     picture = chart.save(tmp_path / "b.png")
     assert yz.load_picture(picture).stages.theme.sizes == TEXT_SIZES_PT
     letters = [finding for finding in chart.check() if finding.code == "letters-missing"]
@@ -355,13 +343,10 @@ def test_a_flagged_number_finds_a_place_farther_away_with_a_line_to_its_bar() ->
         .label("{v:,.0f} passengers", show="flagged")
     )
     figure = drawn(chart)
-    box, axes = dict(boxes_of(figure))["5 passengers"], figure.axes[0]
-    x, tip = axes.transData.transform((2, 5))
-    assert box.y0 > axes.transData.transform((0, 91))[1] - 1, "above its taller neighbour"
-    lines = [made for made in figure.artists if isinstance(made, LineCollection)]
-    ends: list[Any] = [
-        np.asarray(made.get_transform().transform(p)) for made in lines for p in made.get_segments()
-    ]
+    box = dict(boxes_of(figure))["5 passengers"]
+    x, tip = spot(figure, 2, 5)
+    assert box.y0 > spot(figure, 0, 91)[1] - 1, "above its taller neighbour"
+    ends = straight_lines(figure, on_plots=False)
     low, high = next(part[:, 1].tolist() for part in ends if abs(part[0, 0] - x) < 2)
     assert tip < min(low, high) < max(low, high) <= box.y0 + 1
 
@@ -373,10 +358,10 @@ def test_a_stack_of_one_series_writes_its_number_once() -> None:
         "v": [5.0, 3, 2, 4],
     }
     said: dict[str, Any] = {"category": "item", "value": "v", "series": "s", "arrange": "stacked"}
-    both = [line.text for line in lines_of(yz.chart(rows, kind="column", **said).figure())]
+    both = [line.text for line in drawn(yz.chart(rows, kind="column", **said)).texts]
     assert "".join(sorted(text for text in both if text in {*"75234"})) == "234577"
     one = yz.chart({name: column[:2] for name, column in rows.items()}, kind="column", **said)
-    texts = [line.text for line in lines_of(one.figure())]
+    texts = [line.text for line in drawn(one).texts]
     assert (texts.count("5"), texts.count("3"), "0" in texts) == (1, 1, False)
 
 
@@ -410,7 +395,7 @@ def test_the_whole_in_a_ring_is_shortened_before_it_is_left_out() -> None:
         chart = yz.chart(
             rows, kind="ring", category="item", value="v", size={"width": width, "height": 300}
         )
-        texts.append({line.text for line in lines_of(chart.figure())})
+        texts.append({line.text for line in drawn(chart).texts})
     assert {"4,234,567,889", "4.2B"} & texts[0]
     assert "4.2B" in texts[0] | texts[1]
     assert not any("…" in text and text[0].isdigit() for own in texts for text in own)
@@ -452,8 +437,8 @@ def test_texts_that_are_too_wide_leave_bars_their_length(kind: Any) -> None:
         "highest", color="adverse"
     )
     figure = drawn(chart)
-    tips = figure.axes[0].transData.transform([(9, 9), (-8, -8)])
-    box = figure.axes[0].bbox
+    tips = np.array([spot(figure, 9, 9), spot(figure, -8, -8)])
+    box = plots(figure)[0].box
     long = box.width if kind == "bar" else box.height
     assert np.ptp(tips[:, 0 if kind == "bar" else 1]) >= 0.24 * long
     assert kind == "column" or any("left out" in note for note in chart.notes())

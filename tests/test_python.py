@@ -18,8 +18,8 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 import yuzen as yz
 from tests.conftest import CHARTS, Called
-from tests.test_effects import styles
 from yuzen.charts.stages import Stages
+from yuzen.render.svg.document import svg_of
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
 from yuzen.rules.grammar.measure import Measure
@@ -155,22 +155,32 @@ def test_equal_charts_are_equal_files_in_every_process(name: str, folder: Path) 
 
 STORED = """
 import pickle, sys
-from yuzen.render.figure import draw
-page = pickle.load(open(sys.argv[1], "rb"))
-drawing = draw(page)
-drawing.figure.savefig(sys.argv[2], dpi=100)
+from yuzen.render.figure import figure_of
+from yuzen.render.scenes import scene_of
+from yuzen.render.svg.document import svg_of
+stored = pickle.load(open(sys.argv[1], "rb"))
+scene = scene_of(stored) if hasattr(stored, "plots") else stored
+figure_of(scene).savefig(sys.argv[2], dpi=100)
+sys.stdout.write(svg_of(scene))
 known = [name for name in sys.modules if name.startswith(("yuzen.rules", "yuzen.brief", "yuzen.shape"))]
 assert not known, known
 assert "pandas" not in sys.modules and "matplotlib.pyplot" not in sys.modules
 """
 
 
+@pytest.mark.parametrize("stage", ["page", "scene"])
 @pytest.mark.parametrize("name", ["leaders", "every_route"])
-def test_a_page_is_drawn_another_day_without_rules_or_rows(name: str, tmp_path: Path) -> None:
+def test_pages_and_scenes_are_drawn_another_day_without_rules_or_rows(
+    name: str, stage: str, tmp_path: Path
+) -> None:
     chart = CHARTS[name]
-    (tmp_path / "page").write_bytes(pickle.dumps(chart.stages.page))
-    call = [sys.executable, "-c", STORED, str(tmp_path / "page"), str(tmp_path / "again.png")]
-    subprocess.run(call, check=True)
+    stored = pickle.dumps(getattr(chart.stages, stage))
+    (tmp_path / "stored").write_bytes(stored)
+    call = [sys.executable, "-c", STORED, str(tmp_path / "stored"), str(tmp_path / "again.png")]
+    told = subprocess.run(call, check=True, capture_output=True).stdout
+    assert told.decode() == svg_of(chart.stages.scene)
+    if stage == "scene":
+        assert pickle.loads(stored) == chart.stages.scene  # noqa: S301 - made above
     figure = chart.figure()
     FigureCanvasAgg(figure)
     figure.savefig(tmp_path / "first.png", dpi=100)
@@ -205,7 +215,7 @@ def test_a_picture_answers_as_its_brief_does(name: str, folder: Path) -> None:
     assert [(f.code, f.message) for f in alone.check()] == [
         (f.code, f.message) for f in chart.check()
     ]
-    assert styles(alone.figure()) == styles(chart.figure())
+    assert alone.stages.scene == chart.stages.scene
 
 
 OVERALL = """

@@ -15,13 +15,13 @@ import pytest
 from PIL import Image
 
 import yuzen as yz
-from tests.test_drawing import assert_tidy, boxes_of, drawn
+from tests.scenes import assert_tidy, boxes_of, drawn, only
 from yuzen.charts.begin import load_picture
 from yuzen.charts.comparison import compare
 from yuzen.color.themes import TEXT_CONTRAST, THEMES
 from yuzen.compose.split_pages import sheets
 from yuzen.draw.plots.table_columns import decimal_place
-from yuzen.draw.text.drawn_texts import lines_of
+from yuzen.draw.text.fonts import face_of
 from yuzen.page.page import KeyRamp
 from yuzen.page.table import HEADING
 
@@ -312,13 +312,12 @@ def test_numbers_stand_on_their_decimal_sign() -> None:
         "v above 1000", on="label", color="adverse", name="bold"
     )
     numbers = [
-        line
-        for line in lines_of(drawn(chart))
-        if line.text[-1:].isdigit() or line.text.endswith(" m")
+        line for line in drawn(chart).texts if line.text[-1:].isdigit() or line.text.endswith(" m")
     ]
     assert len(numbers) == 5
     places = [
-        line.left + sum(line.face.steps(line.text)[: decimal_place(line.text)]) for line in numbers
+        line.left + sum(face_of(line.font).steps(line.text)[: decimal_place(line.text)])
+        for line in numbers
     ]
     assert np.ptp(places) < 1e-6
     for one, other in pairwise(numbers):
@@ -332,16 +331,14 @@ def test_bars_in_cells_begin_at_one_zero() -> None:
         "v", show="both"
     )
     chart = chart.rule("negative", color="adverse")
-    bars = next(c for c in drawn(chart).axes[0].collections if c.get_gid() == "bars v")
-    left, _, right, _ = np.asarray(bars.corners).T  # type: ignore[attr-defined]
+    bars = only(drawn(chart), "bars", "v").shape
+    left, _, right, _ = bars.corners.T
     zero = left[0]
     assert right[1] == pytest.approx(zero)
     assert left[2] == pytest.approx(zero)
     lengths = (right - left) / (right[0] - left[0])
     assert lengths.tolist() == pytest.approx([1, 0.5, 0.25, 1])
-    assert np.asarray(bars.get_facecolor())[1][:3] == pytest.approx(
-        np.array([0xC6, 0x3E, 0x2F]) / 255
-    )
+    assert bars.fill[1, :3] == pytest.approx(np.array([0xC6, 0x3E, 0x2F]) / 255)
 
 
 def pulses(rows: pd.DataFrame) -> yz.Chart:
@@ -369,8 +366,7 @@ def test_small_lines_are_judged_among_the_points_of_their_row(last_year: pd.Data
     assert table is not None
     assert [plot is not None for plot in table.columns[1].trends] == [True] * 12 + [False]
     figure = drawn(chart)
-    dots = next(c for c in figure.axes[0].collections if c.get_gid() == "trend points")
-    assert len(np.asarray(dots.get_offsets())) == len(best)
+    assert len(only(figure, "trend points").shape) == len(best)
     told = str(chart.why("Cinderquay"))
     assert 'column travel  favorable (#0A4A80)  rule 1 "peak"' in told
     assert "is the highest of 12 marks within route" in told
@@ -481,7 +477,7 @@ def test_letters_drawn_once_look_as_the_renderer_draws_them(
         return np.asarray(Image.open(io.BytesIO(chart.image())).convert("L"), dtype=float)
 
     quick = seen()
-    monkeypatch.setattr("yuzen.draw.text.drawn_texts.is_plain", lambda _: False)
+    monkeypatch.setattr("yuzen.render.writing.is_plain", lambda _: False)
     slow = seen()
     assert np.abs(quick - slow).mean() < 1.0
     assert (255 - quick).sum() == pytest.approx((255 - slow).sum(), rel=0.02)

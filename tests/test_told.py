@@ -14,7 +14,7 @@ import pytest
 
 import yuzen as yz
 from tests.conftest import Called
-from yuzen.draw.text.drawn_texts import lines_of
+from tests.scenes import drawn, texts_of
 
 Call = Callable[..., Called]
 ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
@@ -228,7 +228,7 @@ def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: Any) -> N
     chart = chart.rule("always", part="above 1", color="adverse", label="over", name="r")
     if kind in {"bar", "column"}:
         assert [note for note in chart.notes() if "label" in note] == []
-        assert "over" in {line.text for line in lines_of(chart.figure())}
+        assert "over" in {*texts_of(drawn(chart))}
     else:
         told = f'rule 1 "r": {kind}s write no label in a part; bars and columns do'
         assert told in chart.notes()

@@ -8,29 +8,29 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
-from yuzen.draw.text.drawn_texts import Writing, lines_of
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.fonts import box_of, quiet_fonts
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyRamp
+from yuzen.render.figure import figure_of
+from yuzen.scene.writing import Writing
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from matplotlib.artist import Artist
-    from matplotlib.figure import Figure
     from numpy.typing import NDArray
 
-    from yuzen.draw.text.drawn_texts import DrawnLine
     from yuzen.page.page import Page
     from yuzen.page.plot import Plot
-    from yuzen.render.figure import Drawing
+    from yuzen.scene.primitives import Primitive
+    from yuzen.scene.scene import Scene
+    from yuzen.scene.writing import WrittenLine
 
     Numbers = NDArray[np.float64]
 
@@ -41,7 +41,7 @@ LEAST: Final = 0.04  # of the pixels under a text, from which on they are someth
 CONTRAST, LARGE_CONTRAST = 4.5, 3.0  # WCAG 2.2, criterion 1.4.3
 LARGE: Final = 18.0  # points
 TICKS: Final = 9.5  # points, of the letters that axes are written in
-PALE: Final = re.compile("area|bands|region|pattern")  # grounds, which texts may stand on
+PALE: Final = frozenset({"area", "bands", "regions"})  # grounds, which texts may stand on
 NUMBER: Final = re.compile(r"[−(+]*[^\d]{0,3}(\d[\d,]*)(?:\.(\d+))?(\D*)")
 
 
@@ -53,31 +53,30 @@ class Fault:
     text: str
 
 
-def faults_of(drawing: Drawing, page: Page) -> Iterator[Fault]:
+def faults_of(scene: Scene, page: Page) -> Iterator[Fault]:
     """All faults of a drawn page."""
-    yield from written_faults(drawing.figure)
-    yield from _left_out(drawing, page)
-    cut = [line.text for line in lines_of(drawing.figure) if line.text.endswith(ELLIPSIS)]
-    if cut and not any("cut" in note for note in drawing.notes):
+    yield from written_faults(scene)
+    yield from _left_out(scene, page)
+    cut = [line.text for line in scene.texts if line.text.endswith(ELLIPSIS)]
+    if cut and not any("cut" in note for note in scene.notes):
         yield Fault("cut, not told", cut[0])
 
 
-def written_faults(figure: Figure) -> Iterator[Fault]:
-    """The faults of the texts on a figure: their places, grounds, and doubles."""
-    lines = lines_of(figure)
-    boxes = np.array([line.box for line in lines], dtype=float).reshape(-1, 4)
-    width, height = figure.get_size_inches() * figure.dpi
+def written_faults(scene: Scene) -> Iterator[Fault]:
+    """The faults of the texts of a scene: their places, grounds, and doubles."""
+    lines, width, height = scene.texts, scene.width, scene.height
+    boxes = np.array([box_of(line).ends for line in lines], dtype=float).reshape(-1, 4)
     if not np.isfinite(boxes).all():
         yield Fault("position that is no number", "")
         return
     off = (boxes[:, :2] < 0).any(axis=1) | (boxes[:, 2] > width) | (boxes[:, 3] > height)
     yield from (Fault("text off the page", lines[at].text) for at in np.flatnonzero(off).tolist())
     yield from _on_one_another(lines, boxes)
-    yield from _on_something(figure, lines, boxes)
-    yield from _unlike_ticks(figure, lines)
+    yield from _on_something(scene, lines, boxes)
+    yield from _unlike_ticks(scene, lines)
 
 
-def _on_one_another(lines: Sequence[DrawnLine], boxes: Numbers) -> Iterator[Fault]:
+def _on_one_another(lines: Sequence[WrittenLine], boxes: Numbers) -> Iterator[Fault]:
     apart = (boxes[:, None, 2:] <= boxes[None, :, :2] + TOUCH) | (
         boxes[None, :, 2:] <= boxes[:, None, :2] + TOUCH
     )
@@ -86,11 +85,12 @@ def _on_one_another(lines: Sequence[DrawnLine], boxes: Numbers) -> Iterator[Faul
         yield Fault("text on text", f"{lines[one].text} / {lines[other].text}")
 
 
-def _on_something(figure: Figure, lines: Sequence[DrawnLine], boxes: Numbers) -> Iterator[Fault]:
+def _on_something(scene: Scene, lines: Sequence[WrittenLine], boxes: Numbers) -> Iterator[Fault]:
     """Texts on a ground that is not one colour, or that they do not stand out from."""
-    whole = _pixels(figure, pale=True)
-    pale = [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
-    plain = _pixels(figure, pale=False) if pale else whole
+    whole = _pixels(_without(scene, frozenset()))
+    plain = whole
+    if any(shape.role in PALE for shape in scene.shapes):
+        plain = _pixels(_without(scene, PALE))
     for line, box in zip(lines, boxes, strict=True):
         inner = _part(plain, box)
         if not inner.size:
@@ -98,7 +98,7 @@ def _on_something(figure: Figure, lines: Sequence[DrawnLine], boxes: Numbers) ->
         ground = _commonest(inner)
         if np.mean(np.abs(inner - ground).max(axis=1) > UNLIKE) > LEAST:
             yield Fault("something under a text", line.text)
-        needed = LARGE_CONTRAST if line.face.font.get_size_in_points() >= LARGE else CONTRAST
+        needed = LARGE_CONTRAST if line.font.size >= LARGE else CONTRAST
         if _contrast(np.array(line.ink[:3]), _commonest(_part(whole, box)) / 255) < needed - 0.05:
             yield Fault("too little contrast", line.text)
 
@@ -117,25 +117,22 @@ def _commonest(pixels: Numbers) -> Numbers:
     return np.asarray(np.median(pixels[coarse == values[np.argmax(counts)]], axis=0))
 
 
-def _pixels(figure: Figure, *, pale: bool) -> Numbers:
-    """A figure without its texts, and without pale grounds unless wanted, shape (h, w, 3)."""
-    hidden: list[Artist] = [artist for artist in figure.artists if isinstance(artist, Writing)]
-    hidden += (
-        [] if pale else [artist for artist in figure.findobj(_is_pale) if artist.get_visible()]
-    )
-    for artist in hidden:
-        artist.set_visible(False)
-    canvas: Any = FigureCanvasAgg(figure)
+def _without(scene: Scene, roles: frozenset[str]) -> Scene:
+    """A scene without its texts, and without shapes of some roles."""
+
+    def kept(shape: Primitive) -> bool:
+        return not isinstance(shape, Writing) and shape.role not in roles
+
+    groups = (replace(group, shapes=tuple(filter(kept, group.shapes))) for group in scene.groups)
+    return replace(scene, groups=tuple(groups))
+
+
+def _pixels(scene: Scene) -> Numbers:
+    """A scene as pixels, shape (h, w, 3)."""
+    canvas: Any = FigureCanvasAgg(figure_of(scene))
     with quiet_fonts():
         canvas.draw()
-    for artist in hidden:
-        artist.set_visible(True)
     return np.asarray(canvas.buffer_rgba())[:, :, :3].astype(float)
-
-
-def _is_pale(artist: Any) -> bool:  # noqa: ANN401 - any artist of Matplotlib
-    behind: bool = artist.get_zorder() < 1
-    return behind and PALE.match(str(artist.get_gid())) is not None
 
 
 def _contrast(ink: Numbers, ground: Numbers) -> float:
@@ -143,13 +140,13 @@ def _contrast(ink: Numbers, ground: Numbers) -> float:
     return (light + 0.05) / (dark + 0.05)
 
 
-def _unlike_ticks(figure: Figure, lines: Sequence[DrawnLine]) -> Iterator[Fault]:
+def _unlike_ticks(scene: Scene, lines: Sequence[WrittenLine]) -> Iterator[Fault]:
     """Numbers of one axis of which some have other decimals or another unit."""
     groups = defaultdict(list)
     for line in lines:
         if NUMBER.fullmatch(line.text) and _is_small(line):
-            plot = _plot_of(figure, line)
-            groups[plot, "beside", round(line.box[2])].append(line)
+            plot = _plot_of(scene, line)
+            groups[plot, "beside", round(line.left + line.width)].append(line)
             groups[plot, "below", round(line.foot)].append(line)
     for group in groups.values():
         if len(group) > 2:
@@ -158,18 +155,18 @@ def _unlike_ticks(figure: Figure, lines: Sequence[DrawnLine]) -> Iterator[Fault]
                 yield Fault("ticks in unlike formats", " ".join(line.text for line in group))
 
 
-def _is_small(line: DrawnLine) -> bool:
+def _is_small(line: WrittenLine) -> bool:
     """Whether a line is written as the numbers of axes are."""
-    font = line.face.font
-    return font.get_size_in_points() == TICKS and font.get_weight() == "normal"
+    return line.font.size == TICKS and not line.font.bold
 
 
-def _plot_of(figure: Figure, line: DrawnLine) -> int:
-    """Which of a figure's plots a line of text stands nearest to."""
-    x, y = line.left, float(figure.bbox.height) - line.foot
+def _plot_of(scene: Scene, line: WrittenLine) -> int:
+    """Which of a scene's plots a line of text stands nearest to."""
+    boxes = [group.area.box for group in scene.groups if group.area is not None]
     far = [
-        max(box.x0 - x, x - box.x1, 0.0) + max(box.y0 - y, y - box.y1, 0.0)
-        for box in (axes.bbox for axes in figure.axes)
+        max(box.left - line.left, line.left - box.right, 0.0)
+        + max(box.top - line.foot, line.foot - box.bottom, 0.0)
+        for box in boxes
     ]
     return int(np.argmin(far)) if far else -1
 
@@ -181,9 +178,9 @@ def _form(text: str) -> tuple[int, str]:
     return len(found[2] or ""), found[3]
 
 
-def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
+def _left_out(scene: Scene, page: Page) -> Iterator[Fault]:
     """Missing numbers of flagged bars while others are there, and silent omissions."""
-    seen = Counter(line.text for line in lines_of(drawing.figure) if not _is_small(line))
+    seen = Counter(line.text for line in scene.texts if not _is_small(line))
     ends = {
         text
         for entry in page.key.entries
@@ -201,7 +198,7 @@ def _left_out(drawing: Drawing, page: Page) -> Iterator[Fault]:
         if missing and standing and not any(layer.marks.stacked for layer in plot.layers):
             yield Fault("flagged left out, others there", f"{missing[0]!r}, not {standing[0]!r}")
         gone += missing or [text for text in others if not _there(text, seen)]
-    if gone and not any("left out" in note for note in drawing.notes):
+    if gone and not any("left out" in note for note in scene.notes):
         yield Fault("left out, not told", repr(gone[0]))
 
 

@@ -12,7 +12,7 @@ from typing import Final
 from tools.legibility.charts import chart_of
 from tools.legibility.faults import Fault, faults_of
 from yuzen.errors import YuzenError
-from yuzen.render.figure import draw
+from yuzen.render.scenes import scene_of
 
 SLOW: Final = 5.0  # seconds
 SHOWN: Final = 6  # seeds of each fault
@@ -32,7 +32,7 @@ def examined(seed: int) -> Examined:
     began = time.monotonic()
     try:
         page = chart_of(seed).stages.page
-        faults = list(faults_of(draw(page), page))
+        faults = list(faults_of(scene_of(page), page))
     except YuzenError:
         return Examined(seed, (), refused=True)
     except Exception as error:  # noqa: BLE001 - whatever it is, it is what is looked for

@@ -22,9 +22,12 @@ from yuzen.brief.toml.source import BriefSource
 from yuzen.brief.trend import trend_design
 from yuzen.color.themes import Theme, theme_of
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.split_pages import first_sheet
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.palette import Palette, color_faults, colors_named
 from yuzen.errors import Fault, YuzenError, error_at, make_error
+from yuzen.files.picture import Drawn, Picture
+from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
 from yuzen.render.loading import loading_matplotlib
 from yuzen.rules.judge import EvaluationContext, Rule, judge
@@ -34,7 +37,6 @@ from yuzen.sources.inputs import RowsLike
 from yuzen.sources.rows import Source
 
 if TYPE_CHECKING:
-    from yuzen.files.pictures import Picture
     from yuzen.page.page import Page
     from yuzen.scene.scene import Scene
 
@@ -167,7 +169,6 @@ class Stages:
     def scene(self) -> Scene:
         """The page as one picture: every shape and text in its place, and what had no room."""
         with loading_matplotlib():  # whose reader of fonts measures texts
-            from yuzen.compose.split_pages import first_sheet  # noqa: PLC0415
             from yuzen.render.scenes import scene_of  # noqa: PLC0415
 
         return scene_of(first_sheet(self.page))
@@ -177,10 +178,7 @@ class Stages:
 
         ids: what the ids inside an SVG begin with.
         """
-        with loading_matplotlib():
-            from yuzen.files.pictures import Drawn, picture_of  # noqa: PLC0415
-
-        picture = picture_of(Drawn(self.page, kind, self.record.packed, prefix=ids))
+        picture = picture_of(Drawn(self.page, kind, self.record.packed, ids=ids))
         return replace(picture, notes=(*self.notes, *picture.notes))
 
     @cached_property

@@ -47,8 +47,9 @@ class Plane:
     shapes: list[Primitive] = field(default_factory=list)
 
     def add(self, shape: Primitive) -> None:
-        """Put a shape over those of its order that are there."""
-        self.shapes.append(shape)
+        """Put a shape over those of its order that are there; one of nothing is left out."""
+        if len(shape):
+            self.shapes.append(shape)
 
     def group(self) -> Group:
         """What lies on it now."""

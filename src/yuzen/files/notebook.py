@@ -4,7 +4,8 @@ from collections.abc import Callable
 from collections.abc import Set as AbstractSet
 from typing import Any, Final
 
-from yuzen.files.pictures import Drawn, picture_of
+from yuzen.files.picture import Drawn
+from yuzen.files.pictures import picture_of
 from yuzen.files.web import fragment
 from yuzen.page.page import Page
 from yuzen.scene.units import DPI

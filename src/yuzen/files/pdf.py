@@ -1,27 +1,28 @@
-"""Scenes as the pages of a PDF, which Matplotlib writes."""
-
-from __future__ import annotations
+"""Pages as PDF, which Matplotlib writes; a long table has several."""
 
 import io
-from collections.abc import Sequence
 
 from matplotlib.backends.backend_pdf import PdfPages
 
+from yuzen.compose.split_pages import sheets
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.errors import external_call
+from yuzen.files.picture import Drawn, Picture
 from yuzen.render.figure import figure_of
 from yuzen.render.lock import DRAWING
-from yuzen.scene.scene import Scene
+from yuzen.render.scenes import scene_of
 from yuzen.scene.units import DPI
 
 
-def pdf_of(scenes: Sequence[Scene], record: str) -> bytes:
-    """A PDF of a page for each scene, with a packed record in its metadata."""
+def write(drawn: Drawn) -> Picture:
+    """A PDF with a page for each sheet, and the chart's record in its metadata."""
     buffer = io.BytesIO()
+    scenes = [scene_of(sheet) for sheet in sheets(drawn.page)]
     # A date would make two drawings of one chart unlike files.
-    metadata = {"Creator": "Yuzen", "Keywords": record, "CreationDate": None}
+    metadata = {"Creator": "Yuzen", "Keywords": drawn.record(), "CreationDate": None}
     failed = external_call("draw-failed", "No pdf can be made of this chart: {reason}.")
     with DRAWING, failed, quiet_fonts(), PdfPages(buffer, metadata=metadata) as pages:
         for scene in scenes:
             pages.savefig(figure_of(scene), dpi=DPI)
-    return buffer.getvalue()
+    notes = dict.fromkeys(note for scene in scenes for note in scene.notes)
+    return Picture(buffer.getvalue(), tuple(notes))

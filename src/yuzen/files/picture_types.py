@@ -7,15 +7,14 @@ from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
 
-Writer: TypeAlias = Literal["pixels", "pages", "shapes", "web"]
+Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web"]
 
 
 @dataclass(frozen=True)
 class PictureType:
     """A type of picture file.
 
-    writer:  pixels: Pillow writes them; pages: Matplotlib does, as PDF; shapes: we do, as SVG; web:
-             we do, as HTML, for tables alone.
+    writer:  the file of this folder that writes it; web is for tables alone.
     comment: what Pillow calls the text that the record is kept in.
     options: what the writer is told besides.
     """
@@ -29,8 +28,8 @@ class PictureType:
 # third larger than the usual one, in half the time.
 TYPES: Final[Mapping[str, PictureType]] = {
     "png": PictureType("pixels", "pnginfo", {"compress_level": 3}),
-    "svg": PictureType("shapes"),
-    "pdf": PictureType("pages"),
+    "svg": PictureType("svg"),
+    "pdf": PictureType("pdf"),
     "html": PictureType("web"),
 }
 CHART_TYPES: Final = tuple(name for name, of in TYPES.items() if of.writer != "web")

@@ -1,41 +1,39 @@
-"""Scenes as files of pixels, which Matplotlib's renderer draws and Pillow writes."""
-
-from __future__ import annotations
+"""Pages as files of pixels, which Matplotlib's renderer draws and Pillow writes."""
 
 import io
-from typing import TYPE_CHECKING
+from concurrent.futures import ThreadPoolExecutor
 
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
+from yuzen.compose.split_pages import first_sheet
 from yuzen.draw.text.fonts import quiet_fonts
 from yuzen.errors import external_call
+from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import TYPES
 from yuzen.render.figure import figure_of
 from yuzen.render.lock import DRAWING
+from yuzen.render.scenes import scene_of
 from yuzen.scene.scene import Scene
 
-if TYPE_CHECKING:
-    from concurrent.futures import Future
+
+def write(drawn: Drawn) -> Picture:
+    """A page as a file of pixels, with its record in it."""
+    buffer, kind, dpi = io.BytesIO(), drawn.kind, drawn.dpi
+    # Compressing needs no Python, so it goes on while we draw.
+    with ThreadPoolExecutor(1) as beside:
+        record = beside.submit(drawn.record)
+        scene = scene_of(first_sheet(drawn.page))
+        with external_call("draw-failed", f"No {kind} can be made of this chart: {{reason}}."):
+            image = _image(scene, dpi)
+            comment = {TYPES[kind].comment: _comment(kind, record.result())}
+            image.save(buffer, kind, dpi=(dpi, dpi), **comment, **TYPES[kind].options)
+    return Picture(buffer.getvalue(), scene.notes)
 
 
-def pixels_of(scene: Scene, kind: str, record: Future[str], dpi: float) -> bytes:
-    """A scene as a file of that type, with a packed record in its metadata.
-
-    Three bytes a pixel: paper has no holes, and a fourth takes a third longer.
-    """
-    buffer = io.BytesIO()
-    failed = external_call("draw-failed", f"No {kind} can be made of this chart: {{reason}}.")
-    with failed:
-        pixels = _drawn(scene, dpi)
-        comment = {TYPES[kind].comment: _comment(kind, record.result())}
-        pixels.save(buffer, kind, dpi=(dpi, dpi), **comment, **TYPES[kind].options)
-    return buffer.getvalue()
-
-
-def _drawn(scene: Scene, dpi: float) -> Image.Image:
-    """A scene as an image."""
+def _image(scene: Scene, dpi: float) -> Image.Image:
+    """A scene in three bytes a pixel: paper has no holes, and a fourth takes a third longer."""
     with DRAWING, quiet_fonts():
         figure = figure_of(scene)
         figure.set_dpi(dpi)

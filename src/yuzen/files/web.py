@@ -15,6 +15,9 @@ from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import Theme
 from yuzen.compose.tables.cells import over
+from yuzen.errors import make_error
+from yuzen.files.picture import Drawn, Picture
+from yuzen.files.picture_types import CHART_ENDINGS
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.page.plot import Plot
@@ -40,6 +43,14 @@ STRIPES: Final = {
         "repeating-linear-gradient(90deg, {0} 0 1px, transparent 1px 5px)",
     ),
 }
+
+
+def write(drawn: Drawn) -> Picture:
+    """A page with a table as HTML. Raises YuzenError (call-format) for one without."""
+    if drawn.page.table is None:
+        message = f"{drawn.kind} is for tables; draw this chart into {CHART_ENDINGS}."
+        raise make_error("call-format", message)
+    return Picture(document(drawn.page, drawn.record()).encode(), ())
 
 
 def document(page: Page, record: str) -> str:

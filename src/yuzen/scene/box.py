@@ -49,3 +49,10 @@ class PlotArea:
         y = (self.box.bottom - places[:, 1]) / self.box.height
         (left, right), (bottom, top) = self.x, self.y
         return np.column_stack([left + x * (right - left), bottom + y * (top - bottom)])
+
+    def places(self, numbers: Floats) -> Floats:
+        """The places of numbers in pixels, shape (n, 2): the way back."""
+        (left, right), (bottom, top) = self.x, self.y
+        x = self.box.left + (numbers[:, 0] - left) / (right - left) * self.box.width
+        y = self.box.bottom - (numbers[:, 1] - bottom) / (top - bottom) * self.box.height
+        return np.column_stack([x, y])

@@ -4,6 +4,7 @@ Places and lengths are pixels of the page, from its top left corner. Colours are
 and opacity from 0 to 1: shape (n, 4) for one each, (1, 4) for all alike, (0, 4) for none.
 """
 
+from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
 from itertools import pairwise
@@ -18,7 +19,7 @@ NO_MARKS: Final = np.empty(0, dtype=np.intp)
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
-class Primitive:
+class Primitive(ABC):
     """What all shapes say of themselves.
 
     role:    what they are in the chart: 'bars', 'points', 'ticks', 'bands', ...
@@ -38,6 +39,10 @@ class Primitive:
     def name(self) -> str:
         """Role and layer: 'bars plan'."""
         return f"{self.role} {self.layer}".rstrip()
+
+    @abstractmethod
+    def __len__(self) -> int:
+        """How many there are."""
 
     def __eq__(self, other: object) -> bool:
         """Whether all of it is the same, number by number."""
@@ -79,6 +84,9 @@ class Rectangles(Filled):
 
     corners: Floats
 
+    def __len__(self) -> int:
+        return len(self.corners)
+
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Polygons(Filled):
@@ -92,6 +100,9 @@ class Polygons(Filled):
     points: Floats
     rings: Codes
     shapes: Codes
+
+    def __len__(self) -> int:
+        return len(self.shapes)
 
     def rings_of(self) -> list[list[Floats]]:
         """The rings of each shape."""
@@ -116,6 +127,9 @@ class Segments(Primitive):
     width_px: Floats
     strokes: tuple[str, ...] = ()
 
+    def __len__(self) -> int:
+        return len(self.ends)
+
     def lines(self) -> list[Floats]:
         """The corners of each line."""
         if not len(self.ends):
@@ -132,6 +146,9 @@ class Polyline(Primitive):
     width_px: float
     stroke: str = ""
 
+    def __len__(self) -> int:
+        return min(1, len(self.points))
+
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Dots(Primitive):
@@ -144,12 +161,18 @@ class Dots(Primitive):
     edge_px: Floats
     strokes: tuple[str, ...] = ()
 
+    def __len__(self) -> int:
+        return len(self.centers)
+
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Spots(Primitive):
     """Where marks are that have no shape of their own, as the points of a line: shape (n, 2)."""
 
     centers: Floats
+
+    def __len__(self) -> int:
+        return len(self.centers)
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -160,6 +183,9 @@ class Badges(Primitive):
     centers: Floats
     ink: Floats
     size_px: float
+
+    def __len__(self) -> int:
+        return len(self.names)
 
 
 def same(one: Any, other: Any) -> bool:  # noqa: ANN401 - any field of a value

@@ -45,3 +45,6 @@ class Writing(Primitive):
     """All that is written, in the order in which it was."""
 
     lines: tuple[WrittenLine, ...]
+
+    def __len__(self) -> int:
+        return len(self.lines)

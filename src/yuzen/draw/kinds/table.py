@@ -13,6 +13,7 @@ from yuzen.color.named import rgb_of
 from yuzen.draw.axes.axis import HAIRLINE_PX
 from yuzen.draw.canvas import Canvas, Of, Plane
 from yuzen.draw.plots.plot import PlotKind, says_empty
+from yuzen.draw.plots.table_cells import filled, outlined
 from yuzen.draw.plots.table_columns import (
     CELL_PADDING_PX,
     INDENT_PX,
@@ -25,13 +26,11 @@ from yuzen.draw.plots.table_columns import (
 from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
-from yuzen.page.layer import MarkStyles, pattern_names
 from yuzen.page.page import Size
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
 from yuzen.scene.box import Box
 from yuzen.scene.order import LINES
 from yuzen.scene.primitives import Rectangles
-from yuzen.scene.strokes import stroke_names
 from yuzen.scene.units import pixels
 
 TABLE_ROW_PX: Final = 30  # pixels
@@ -42,7 +41,6 @@ FOOT_PX: Final = 8  # pixels under the last row
 MORE_LINE_PX: Final = 22  # pixels of the line that tells of rows on no page
 RULE_PX: Final = pixels(1.0)
 GRAND_RULE_PX: Final = pixels(0.9)
-OUTLINE_PX: Final = pixels(1.4)
 CELL_GAP_PX: Final = 1.0  # of paper on every side of a filled cell
 BAR_SHARE: Final = 0.56  # of a row's height
 PLATE_PADDING_PX: Final = 5.0  # pixels of plain fill beside a text on a pattern
@@ -138,6 +136,10 @@ class _Drawing:
         self.signs.draw(self.canvas)
         self._tell()
 
+    @property
+    def _paper(self) -> str:
+        return self.canvas.theme.color("paper")
+
     def _fill_rows(self, plane: Plane) -> None:
         """The fills of whole rows, from the names to the last column."""
         rows = np.flatnonzero(self.table.ground[:, 3] > 0)
@@ -157,51 +159,10 @@ class _Drawing:
         ground = column.column.ground
         rows = np.flatnonzero(ground.fill[:, 3] > 0)
         left, right = column.left + CELL_GAP_PX, column.left + column.width - CELL_GAP_PX
-        self._fill(plane, "cells", column, rows, self._corners(left, right, rows), ground)
+        corners = self._corners(left, right, rows)
+        plane.add(filled("cells", column, rows, corners, ground, self._paper))
         edged = np.flatnonzero(ground.outline[:, 3] > 0)
-        self._outline(plane, column, edged, self._corners(left, right, edged), ground)
-
-    def _fill(
-        self,
-        plane: Plane,
-        role: str,
-        column: FittedColumn,
-        rows: Codes,
-        corners: Floats,
-        styles: MarkStyles,
-    ) -> None:
-        """Filled rectangles of some rows of a column, with their patterns."""
-        if len(rows):
-            plane.add(
-                Rectangles(
-                    role=role,
-                    layer=column.column.called,
-                    marks=rows,
-                    corners=corners,
-                    fill=styles.fill[rows],
-                    patterns=pattern_names(styles.patterns[rows]),
-                    pattern_ink=self.canvas.theme.color("paper"),
-                )
-            )
-
-    @staticmethod
-    def _outline(
-        plane: Plane, column: FittedColumn, rows: Codes, corners: Floats, styles: MarkStyles
-    ) -> None:
-        """Thin rectangles just inside of others, as their outlines."""
-        if len(rows):
-            plane.add(
-                Rectangles(
-                    role="outlines",
-                    layer=column.column.called,
-                    marks=rows,
-                    corners=corners + np.array([1.0, 1.0, -1.0, -1.0]),
-                    edge=styles.outline[rows],
-                    edge_px=np.array([OUTLINE_PX]),
-                    strokes=stroke_names(styles.strokes[rows]),
-                    order=LINES,
-                )
-            )
+        plane.add(outlined(column, edged, self._corners(left, right, edged), ground))
 
     def _draw_bars(self, plane: Plane, column: FittedColumn, bars: CellBars) -> None:
         """Draw bars from a common zero, negative ones to the left; endless ones reach the edge."""
@@ -215,9 +176,9 @@ class _Drawing:
         corners = np.column_stack(
             [np.minimum(reach, zero), tops, np.maximum(reach, zero), tops + BAR_SHARE * self.row]
         )
-        self._fill(plane, "bars", column, rows, corners, bars.styles)
+        plane.add(filled("bars", column, rows, corners, bars.styles, self._paper))
         edged = bars.styles.outline[rows, 3] > 0
-        self._outline(plane, column, rows[edged], corners[edged], bars.styles)
+        plane.add(outlined(column, rows[edged], corners[edged], bars.styles))
         known = np.flatnonzero(~np.isnan(bars.values))
         if len(known):
             seen = [self.top_of(int(known[0])), self.top_of(int(known[-1]) + 1)]

@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import colors
@@ -16,10 +16,11 @@ from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import Layer
 from yuzen.page.lines import LineSegments
 from yuzen.scene.order import LINES
-from yuzen.scene.primitives import Polyline, Rectangles
+from yuzen.scene.primitives import Polyline, Rectangles, Spots
 
 HALO_PX = 6.5  # of paper under a line that runs over bars
 LINE_POINT_PX = 8.0  # across
+LEAST_SPOT_PITCH_PX: Final = 2.0  # marks that are closer cannot be pointed at one by one
 CALLOUT_RADIUS_PX: Final = 5.0  # to each side of a point that is called out
 
 
@@ -29,7 +30,10 @@ class Line(DrawnShape):
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the lines, and over them the points that are seen."""
         draw_lines(drawn)
-        draw_points(drawn)
+        shown = points_seen(drawn.layer)
+        shown[drawn.called] = True
+        draw_points(drawn, np.flatnonzero(shown))
+        mark_spots(drawn, np.flatnonzero(~shown))
 
     def cover(
         self, layout: PlotLayout, scale: AxisScale, layer: Layer, occupancy: Occupancy
@@ -97,21 +101,30 @@ def curve(points: Floats, color: str, width_px: float, *, clipped: bool) -> Poly
     )
 
 
-def draw_points(drawn: DrawnLayer) -> None:
+def draw_points(drawn: DrawnLayer, marks: Codes) -> None:
     """The points of lines that are seen: those that are called out, have a size, or have no line.
 
     They have a thin edge of paper, or their outline.
     """
-    layout, layer = drawn.layout, drawn.layer
-    points, heights, shown = layer.points, layer.marks.heights, points_seen(layer)
-    shown[drawn.called] = True
-    marks = np.flatnonzero(shown)
-    if points is None or not len(marks):
+    layer, points = drawn.layer, drawn.layer.points
+    if points is None:
         return
-    rows = np.column_stack([layout.axis.positions[layer.marks.slots[marks]], heights[marks]])
-    paper = layout.canvas.theme.color("paper")
-    centers = drawn.on_page(rows)
+    paper, centers = drawn.layout.canvas.theme.color("paper"), _centers(drawn, marks)
     draw_dots(drawn.plane, paper, points.take(marks), centers, LINE_POINT_PX, marks, layer.name)
+
+
+def mark_spots(drawn: DrawnLayer, marks: Codes) -> None:
+    """Where the marks of lines are that have no point to be seen, as far as they lie apart."""
+    if drawn.layout.pitch >= LEAST_SPOT_PITCH_PX:
+        known = marks[~np.isnan(drawn.layer.marks.heights[marks])]
+        centers = _centers(drawn, known)
+        drawn.plane.add(Spots(role="spots", layer=drawn.layer.name, marks=known, centers=centers))
+
+
+def _centers(drawn: DrawnLayer, marks: Codes) -> Floats:
+    """Where marks are on the page, shape (n, 2)."""
+    slots, heights = drawn.layer.marks.slots[marks], drawn.layer.marks.heights[marks]
+    return drawn.on_page(np.column_stack([drawn.layout.axis.positions[slots], heights]))
 
 
 def points_seen(layer: Layer) -> Bools:

@@ -23,8 +23,9 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Floats
 from yuzen.color.themes import Theme
+from yuzen.scene.box import Box
 from yuzen.scene.units import DPI, POINTS_PER_INCH
-from yuzen.scene.writing import Font
+from yuzen.scene.writing import Font, WrittenLine
 
 SUBPIXELS: Final = 64  # FreeType counts in sixty-fourths of a pixel
 MAX_MEASURED_LETTERS: Final = 2_000  # letters that are measured as they are
@@ -167,6 +168,12 @@ def face_of(font: Font) -> Face:
     open file, so two of them would get parts of each other's letters.
     """
     return _opened(font, os.getpid(), get_ident())
+
+
+def box_of(line: WrittenLine) -> Box:
+    """The box of a line of text on the page, from the top of its letters to their foot."""
+    above, below = face_of(line.font).reach(line.text)
+    return Box(line.left, line.foot - above, line.left + line.width, line.foot + below)
 
 
 def is_plain(text: str) -> bool:

@@ -1,0 +1,31 @@
+"""What a file is made of, and the file."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from yuzen.page.page import Page
+from yuzen.scene.units import DPI
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A page on its way into a file, its type, and what the file holds besides.
+
+    record: packs what the file holds of the chart.
+    dpi:    how many pixels of a png are an inch; a page is laid out in hundredths of one.
+    ids:    what the ids inside an SVG begin with.
+    """
+
+    page: Page
+    kind: str
+    record: Callable[[], str]
+    dpi: float = DPI
+    ids: str = ""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A picture as the bytes of its file, and what had no room on it."""
+
+    data: bytes = field(repr=False)
+    notes: tuple[str, ...]
