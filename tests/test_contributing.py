@@ -23,6 +23,7 @@ from yuzen.cli.stored_pages import page
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.words import is_bare
 import yuzen as yz
+from yuzen.draw.text.fonts import box_of
 
 rows = {"c": list("abcd"), "v": [2, 3, 9, None]}
 
@@ -36,9 +37,11 @@ assert "v 2 is near 2 by 1" in str(chart.why("a")) and "v 9 is not near" in str(
 
 # The effect: on marks and in the key; refused where it never is, told where its outline is lacking.
 edged = chart.rule("highest", outline="adverse", dashed=True, name="edge")
+(bars,) = [shape for shape in edged.stages.scene.shapes if shape.role == "bars"]
+assert sorted(bars.strokes) == ["", "", "", "dashed"], bars.strokes
 (bars,) = [a for a in edged.figure().axes[0].collections if (a.get_gid() or "") == "bars"]
-dashes = {str(style) for style in bars.get_linestyle()}
-assert len(dashes) == 2, dashes
+assert len({str(style) for style in bars.get_linestyle()}) == 2
+assert "stroke-dasharray" in edged.image("svg").decode()
 assert [entry.sign for entry in edged.stages.page.key.entries] == ["", "dashed", ""]
 assert any("dashed is about the outline" in note for note in chart.rule("lowest", dashed=True).notes())
 assert "dashed" in SHOWN_EFFECTS["bars"]["mark"] and "dashed" not in SHOWN_EFFECTS["lines"]["mark"]
@@ -51,14 +54,12 @@ else:
 
 # The shape: its number stands clear of its dot.
 pins = yz.chart(rows, category="c", value="v", kind="pin").rule("highest", color="adverse")
-figure = pins.figure()
-(dots,) = [a for a in figure.axes[0].collections if type(a).__name__ == "Dots"]
-centers = figure.axes[0].transData.transform(dots.get_offsets())
-tops = 800 - centers[:, 1] - 8
-lines = [line for a in figure.artists if hasattr(a, "lines") for line in a.lines]
-numbers = [line.box for line in lines if line.text in {"2", "3", "9"}]
-assert len(numbers) == 3
-assert all(box[3] <= top for box, top in zip(sorted(numbers), tops, strict=True))
+scene = pins.stages.scene
+(dots,) = [shape for shape in scene.shapes if type(shape).__name__ == "Dots"]
+numbers = [box_of(line) for line in scene.texts if line.text in {"2", "3", "9"}]
+assert len(numbers) == len(dots.centers) == 3
+tops = dict(zip(dots.centers[:, 0].round().tolist(), dots.centers[:, 1] - 8, strict=True))
+assert all(box.bottom <= tops[round((box.left + box.right) / 2)] for box in numbers)
 assert "pin" in json.dumps(brief_schema()) and "pin" in page("schema") and "dashed" in page("schema")
 
 # The type of picture: written, read back, in messages.

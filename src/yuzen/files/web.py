@@ -1,7 +1,6 @@
 """Tables as HTML: real text with scopes for readers of the screen, colours inline, no script.
 
-All that comes from briefs and data is escaped. Nothing here needs Matplotlib but the shapes of
-badges.
+All that comes from briefs and data is escaped. Bars, small lines and badges are shapes of a scene.
 """
 
 from collections.abc import Iterator
@@ -15,6 +14,8 @@ from yuzen.color.gradient import hexes
 from yuzen.color.named import rgb_of
 from yuzen.color.themes import Theme
 from yuzen.compose.tables.cells import over
+from yuzen.draw.canvas import colors
+from yuzen.draw.plots.trends import TrendPlace, trend_shapes
 from yuzen.errors import make_error
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import CHART_ENDINGS
@@ -24,10 +25,11 @@ from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table, TableColumn
 from yuzen.page.unprintable import replace_unprintable
-from yuzen.render.svg.elements import path_data
-from yuzen.scene.badge_shapes import SHAPES
+from yuzen.render.svg.document import small_svg
+from yuzen.scene.primitives import Badges, Primitive, Rectangles, Segments
 
-GRAPH_SIZE_PX: Final = (120, 20)  # pixels of a bar or a small line
+GRAPH_SIZE_PX: Final = (120.0, 20.0)  # pixels of a bar or a small line
+BADGE_PX: Final = 12.0
 PATTERN_STRIP: Final = (
     "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
 )
@@ -234,59 +236,41 @@ def _hex(color: Floats) -> str:
 
 def _badge(name: str, color: str) -> str:
     """A badge as a small drawing with its name."""
-    path = path_data([ring * [1, -1] for ring in SHAPES[name]], closed=True)
-    return (
-        f'<svg role="img" aria-label="{escape(name)}" width="12" height="12" viewBox="-1 -1 2 2">'
-        f'<path d="{path}" fill="{color}"/></svg>'
+    middle = np.array([[BADGE_PX / 2, BADGE_PX / 2]])
+    badge = Badges(
+        role="badge", names=(name,), centers=middle, ink=colors([color]), size_px=BADGE_PX
     )
+    return small_svg([badge], (BADGE_PX, BADGE_PX), name)
 
 
 def _graph(column: TableColumn, row: int, theme: Theme, name: str) -> str:
     """The bar or the small line of a cell; '' where it has none."""
+    called = replace_unprintable(f"{column.title}, {name}")
     if column.bars is not None and np.isfinite(column.bars.values[row]):
-        return _bar(column.bars, row, theme, f"{column.title}, {name}")
-    if column.trends and column.trends[row] is not None:
-        return _trend(column.trends[row], f"{column.title}, {name}")  # type: ignore[arg-type]  # as asked
+        value = f"{column.bars.values[row]:.6g}"
+        shapes, style = _bar(column.bars, row, theme), "vertical-align:middle;margin-right:8px"
+        return small_svg(shapes, GRAPH_SIZE_PX, f"{called}: {value}", style)
+    if column.trends and (plot := column.trends[row]) is not None:
+        return small_svg(_trend(plot, theme.color("paper")), GRAPH_SIZE_PX, called)
     return ""
 
 
-def _bar(bars: CellBars, row: int, theme: Theme, name: str) -> str:
-    values, styles, (low, high) = bars.values, bars.styles, bars.ends
-    wide, tall = GRAPH_SIZE_PX
+def _bar(bars: CellBars, row: int, theme: Theme) -> list[Primitive]:
+    """The bar of a cell, and the line at zero where some bars lie below it."""
+    (wide, tall), (low, high) = GRAPH_SIZE_PX, bars.ends
     length = (high - low) or 1.0
-    zero, end = (wide * (value - low) / length for value in (0.0, float(values[row])))
-    line = f'<path d="M{zero:.1f} 0V{tall}" stroke="{theme.color("slate")}"/>' if low < 0 else ""
-    return (
-        f'<svg role="img" aria-label="{_text(name)}: {values[row]:.6g}" width="{wide}" '
-        f'height="{tall}" '
-        f'style="vertical-align:middle;margin-right:8px"><rect x="{min(zero, end):.1f}" y="4" '
-        f'width="{abs(end - zero):.1f}" height="{tall - 8}" '
-        f'fill="{_hex(styles.fill[row])}" fill-opacity="{styles.fill[row, 3]:.3g}"/>{line}</svg>'
-    )
+    zero, end = (wide * (value - low) / length for value in (0.0, float(bars.values[row])))
+    corners = np.array([[min(zero, end), 4.0, max(zero, end), tall - 4.0]])
+    bar = Rectangles(role="bar", corners=corners, fill=bars.styles.fill[row : row + 1])
+    if low >= 0:
+        return [bar]
+    ends, ink = np.array([[zero, 0.0], [zero, tall]]), colors([theme.color("slate")])
+    line = Segments(role="zero", points=ends, ends=np.array([2]), ink=ink, width_px=np.ones(1))
+    return [bar, line]
 
 
-def _trend(plot: Plot, name: str) -> str:
+def _trend(plot: Plot, paper: str) -> list[Primitive]:
     """The small line of a row: its pieces, and the points that rules change."""
-    from yuzen.draw.plots.trends import TrendPlace  # noqa: PLC0415 - loads Matplotlib
-
     wide, tall = GRAPH_SIZE_PX
-    place = TrendPlace(plot, (0.0, float(wide)), (3.0, tall - 3.0))
-    drawn = []
-    for layer in plot.layers:
-        segments = layer.segments
-        if segments is not None:
-            for points, color in zip(place.stretches(layer), segments.stretches.color, strict=True):
-                path = " ".join(f"{x:.1f},{y:.1f}" for x, y in points.tolist())
-                drawn.append(
-                    f'<polyline points="{path}" fill="none" stroke="{_hex(color)}" '
-                    f'stroke-width="1.5"/>'
-                )
-        where, fill, *_ = place.points(layer)
-        drawn += [
-            f'<circle cx="{x:.1f}" cy="{y:.1f}" r="2.8" fill="{_hex(color)}"/>'
-            for (x, y), color in zip(where.tolist(), fill, strict=True)
-        ]
-    return (
-        f'<svg role="img" aria-label="{_text(name)}" width="{wide}" '
-        f'height="{tall}">{"".join(drawn)}</svg>'
-    )
+    place = TrendPlace(plot, (0.0, wide), (3.0, tall - 3.0))
+    return [*trend_shapes([(0, place, layer) for layer in plot.layers], paper)]

@@ -1,13 +1,19 @@
 """A scene as a whole SVG file."""
 
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Final
 from xml.etree.ElementTree import Element, SubElement, tostring
 
 from yuzen.render.svg.elements import Ids, number
 from yuzen.render.svg.shapes import SvgPlot, write_shape
 from yuzen.render.svg.texts import TEXT_WRITERS
 from yuzen.scene.box import PlotArea
+from yuzen.scene.primitives import NO_MARKS, Primitive
 from yuzen.scene.scene import Scene
 from yuzen.scene.writing import Letters
+
+DECLARATION: Final = '<?xml version="1.0" encoding="UTF-8"?>'
 
 
 def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters = "text") -> str:
@@ -38,7 +44,22 @@ def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters
                 into[-1].set("clip-path", clipped)
     if not len(definitions):
         root.remove(definitions)
-    return tostring(root, encoding="unicode") + "\n"
+    return f"{DECLARATION}\n{tostring(root, encoding='unicode')}\n"
+
+
+def small_svg(
+    shapes: Sequence[Primitive], size: tuple[float, float], label: str, style: str = ""
+) -> str:
+    """Some shapes as a drawing inside a page of HTML, named for who reads it aloud."""
+    width, height = map(number, size)
+    root = Element("svg", {"role": "img", "aria-label": label, "width": width, "height": height})
+    if style:
+        root.set("style", style)
+    plot = SvgPlot(root, 0, SubElement(root, "defs"), Ids(), TEXT_WRITERS["text"])
+    for shape in shapes:
+        write_shape(plot, replace(shape, marks=NO_MARKS))
+    root.remove(plot.definitions)
+    return tostring(root, encoding="unicode")
 
 
 def _clip(definitions: Element, ids: Ids, place: int, area: PlotArea | None) -> str:
