@@ -6,9 +6,10 @@ import numpy as np
 from matplotlib.collections import PathCollection
 from matplotlib.transforms import IdentityTransform
 
+from yuzen.render.alike import alike
+
 MOST_LOOKS: Final = 40
 MANY_POINTS: Final = 200  # points: with fewer it makes no difference
-MIX: Final = np.sqrt([2.0, 3.0, 5.0, 7.0, 11.0, 13.0, 17.0, 19.0, 23.0, 29.0])  # sums are unlike
 
 
 class DotsArtist(PathCollection):
@@ -23,10 +24,8 @@ class DotsArtist(PathCollection):
         styles = np.column_stack(
             [self.get_facecolor(), self.get_edgecolor(), widths, self.get_sizes()]
         )
-        # One number for each look, as np.unique on rows is many times slower than on numbers.
-        _, first, place = np.unique(
-            np.round(styles, 6) @ MIX, return_index=True, return_inverse=True
-        )
+        groups = alike(styles)
+        first, place = groups.first, groups.places
         # Matplotlib draws a collection of one look many times faster than one of several.
         if not 1 < len(first) <= MOST_LOOKS or len(styles) < MANY_POINTS:
             super().draw(renderer)

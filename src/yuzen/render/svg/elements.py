@@ -6,10 +6,10 @@ the file is well-formed.
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
-from xml.etree.ElementTree import Element, SubElement
+
+import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.color.gradient import hexes
@@ -21,15 +21,21 @@ def number(value: float) -> str:
     >>> number(3.14159), number(-0.001), number(12.0)
     ('3.14', '0', '12')
     """
-    text = f"{value:.2f}".rstrip("0").rstrip(".")
-    return "0" if text == "-0" else text
+    # Nothing is added, but a zero below zero becomes a plain one.
+    return f"{round(value, 2) + 0.0:.8g}"
+
+
+def numbers(values: Floats) -> list[list[str]]:
+    """Numbers of shape (n, k), row by row, as `number` writes them."""
+    rounded = np.round(values, 2) + 0.0
+    return [[f"{value:.8g}" for value in row] for row in rounded.tolist()]
 
 
 def path_data(lines: Iterable[Floats], *, closed: bool) -> str:
     """Corners as the steps of a path: 'M0 0L10 5', with a Z after each line that is closed."""
     steps = []
     for line in lines:
-        corners = [f"{number(x)} {number(y)}" for x, y in line.tolist()]
+        corners = map(" ".join, numbers(line))
         steps.append("M" + "L".join(corners) + "Z" * closed)
     return "".join(steps)
 
@@ -40,11 +46,6 @@ def opaque_colors(colors: Floats) -> list[tuple[str, str]]:
         (name, number(opacity))
         for name, opacity in zip(hexes(colors[:, :3]), colors[:, 3].tolist(), strict=True)
     ]
-
-
-def commonest(values: Sequence[str]) -> str:
-    """The value that most have: it is written once for all, and the others for themselves."""
-    return Counter(values).most_common(1)[0][0]
 
 
 @dataclass
@@ -70,12 +71,3 @@ class Ids:
     def shared(self, name: str) -> str:
         """The id of what several elements use, such as a pattern."""
         return f"{self.prefix}{name}"
-
-
-def attributed(
-    parent: Element, tag: str, common: dict[str, str], own: dict[str, str], place: str = ""
-) -> Element:
-    """A new element with its id and those attributes that its parent does not give."""
-    attributes = {"id": place} if place else {}
-    attributes |= {name: text for name, text in own.items() if common.get(name) != text}
-    return SubElement(parent, tag, attributes)

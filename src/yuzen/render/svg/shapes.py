@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any, Final
@@ -13,12 +13,12 @@ import numpy as np
 from yuzen.arrays import Floats
 from yuzen.render.svg.elements import (
     Ids,
-    attributed,
-    commonest,
     number,
+    numbers,
     opaque_colors,
     path_data,
 )
+from yuzen.render.svg.looks import SEAM_PX, Look, filled_looks, stroked, stroked_looks
 from yuzen.render.svg.patterns import pattern
 from yuzen.scene.badge_shapes import SHAPES
 from yuzen.scene.primitives import (
@@ -32,14 +32,12 @@ from yuzen.scene.primitives import (
     Segments,
     Spots,
 )
-from yuzen.scene.strokes import DASHES, STROKES, Dashes
+from yuzen.scene.strokes import DASHES
 from yuzen.scene.writing import Writing
 
 LEVEL_PX: Final = 1e-4  # pixels by which the ends of a level or an upright line may differ
-SEAM_PX: Final = 0.5  # outlines up to it only close seams, which crisp edges do not have
+SIDES: Final = ("x", "y", "width", "height")
 SPOT_RADIUS_PX: Final = 5.0
-
-Look = dict[str, str]
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,13 +55,14 @@ class SvgPlot:
         named = {"class": shape.role}
         if shape.layer:
             named["data-layer"] = shape.layer
-        return SubElement(self.group, "g", named | look)
+        return SubElement(self.group, "g", {**named, **look})
 
-    def id_of(self, shape: Primitive, place: int) -> str:
-        """The id of the mark that a part of a shape belongs to; '' if it has none to give."""
+    def id_of(self, shape: Primitive, place: int) -> Look:
+        """The id of the mark that a part of a shape belongs to, as an attribute if it is free."""
         if not len(shape.marks):
-            return ""
-        return self.ids.mark(self.place, shape.layer, int(shape.marks[place]))
+            return {}
+        name = self.ids.mark(self.place, shape.layer, int(shape.marks[place]))
+        return {"id": name} if name else {}
 
 
 def write_shape(plot: SvgPlot, shape: Primitive) -> None:
@@ -76,27 +75,15 @@ def _rectangles(plot: SvgPlot, shape: Rectangles) -> None:
     if len(shape.edge) and bool((shape.edge_px > SEAM_PX).any()):
         corners = _snapped(corners.reshape(-1, 2, 2), shape.edge_px).reshape(-1, 4)
         look = {}  # outlines are blended, as they are not as wide as whole pixels
-    boxes = [
-        None
-        if box is None
-        else {
-            "x": number(box[0]),
-            "y": number(box[1]),
-            "width": number(box[2] - box[0]),
-            "height": number(box[3] - box[1]),
-        }
-        for box in _sorted_corners(corners)
-    ]
-    _filled(plot, shape, "rect", boxes, look)
-
-
-def _sorted_corners(corners: Floats) -> Iterator[list[float] | None]:
-    """Left, top, right and bottom of rectangles, whichever corner is first; None: there is none."""
     ends = corners.reshape(-1, 2, 2)
-    ordered = np.concatenate([ends.min(axis=1), ends.max(axis=1)], axis=1)
-    known = np.isfinite(ordered).all(axis=1).tolist()
-    for box, there in zip(ordered.tolist(), known, strict=True):
-        yield box if there else None
+    first = ends.min(axis=1)
+    boxes = np.concatenate([first, ends.max(axis=1) - first], axis=1)
+    known = np.isfinite(boxes).all(axis=1).tolist()
+    places = [
+        dict(zip(SIDES, box, strict=True)) if there else None
+        for box, there in zip(numbers(boxes), known, strict=True)
+    ]
+    _filled(plot, shape, "rect", places, look)
 
 
 def _polygons(plot: SvgPlot, shape: Polygons) -> None:
@@ -107,20 +94,14 @@ def _polygons(plot: SvgPlot, shape: Polygons) -> None:
 
 
 def _filled(
-    plot: SvgPlot,
-    shape: Filled,
-    tag: str,
-    places: Sequence[Look | None],
-    look: Look,
+    plot: SvgPlot, shape: Filled, tag: str, places: Sequence[Look | None], look: Look
 ) -> None:
     """Shapes with their fills and outlines, and over them those that have a pattern again."""
-    looks = _fills(shape.fill, len(places)), _edges(shape, len(places))
-    own = [fill | edge for fill, edge in zip(*looks, strict=True)]
-    common = _common([part for part, place in zip(own, places, strict=True) if place is not None])
-    group = plot.shaped(shape, look | common)
-    for index, (part, place) in enumerate(zip(own, places, strict=True)):
+    looks = filled_looks(shape, len(places))
+    group = plot.shaped(shape, {**look, **looks.common})
+    for index, place in enumerate(places):
         if place is not None:
-            attributed(group, tag, common, place | part, plot.id_of(shape, index))
+            SubElement(group, tag, {**plot.id_of(shape, index), **place, **looks.of(index)})
     if not any(shape.patterns):
         return
     over = SubElement(plot.group, "g", {"class": "pattern"})
@@ -128,77 +109,28 @@ def _filled(
         if name and place is not None:
             ink, dense = shape.pattern_ink, shape.pattern_dense
             fill = pattern(plot.definitions, plot.ids, name, ink, dense=dense)
-            SubElement(over, tag, place | {"fill": fill})
-
-
-def _fills(fill: Floats, count: int) -> list[Look]:
-    """The fill of each of some shapes."""
-    if not len(fill):
-        return [{"fill": "none"}] * count
-    looks: list[Look] = []
-    for color, opacity in opaque_colors(fill):
-        looks.append(
-            {"fill": color} if opacity == "1" else {"fill": color, "fill-opacity": opacity}
-        )
-    return looks * (count if len(fill) == 1 else 1)
-
-
-def _edges(shape: Filled | Dots, count: int) -> list[Look]:
-    """The outline of each of some shapes; {} for one that has none."""
-    if not len(shape.edge):
-        return [{}] * count
-    colors = opaque_colors(shape.edge) * (count if len(shape.edge) == 1 else 1)
-    widths = np.broadcast_to(shape.edge_px, count).tolist()
-    strokes = shape.strokes * (count if len(shape.strokes) == 1 else 1) or ("",) * count
-    return [
-        _stroke(color, opacity, width, STROKES[name]) if width > SEAM_PX and opacity != "0" else {}
-        for (color, opacity), width, name in zip(colors, widths, strokes, strict=True)
-    ]
-
-
-def _stroke(color: str, opacity: str, width: float, dashes: Dashes) -> Look:
-    """How a line or an outline is stroked."""
-    look = {"stroke": color, "stroke-width": number(width)}
-    if opacity != "1":
-        look["stroke-opacity"] = opacity
-    if dashes:
-        look["stroke-dasharray"] = " ".join(number(length * width) for length in dashes)
-    return look
-
-
-def _common(looks: Sequence[Look]) -> Look:
-    """Of what all of some looks tell the commonest of each, which is written once for all."""
-    if not looks:
-        return {}
-    names = set(looks[0]).intersection(*looks)
-    return {name: commonest([look[name] for look in looks]) for name in sorted(names)}
+            SubElement(over, tag, {**place, "fill": fill})
 
 
 def _segments(plot: SvgPlot, shape: Segments) -> None:
     lines = shape.lines()
     if not lines:
         return
-    count = len(lines)
-    widths = np.broadcast_to(shape.width_px, count)
-    names = shape.strokes * (count if len(shape.strokes) == 1 else 1) or ("",) * count
-    colors = opaque_colors(shape.ink) * (count if len(shape.ink) == 1 else 1)
-    looks = [
-        _stroke(color, opacity, width, DASHES[name])
-        for (color, opacity), width, name in zip(colors, widths.tolist(), names, strict=True)
-    ]
-    common = _common(looks)
-    group = plot.shaped(shape, common | {"fill": "none"})
+    looks, widths = stroked_looks(shape), np.broadcast_to(shape.width_px, len(lines))
+    group = plot.shaped(shape, {**looks.common, "fill": "none"})
     lines = [
-        _snapped(line[None], np.array([width]))[0] if _is_straight(line) else line
-        for line, width in zip(lines, widths.tolist(), strict=True)
+        _snapped(line[None], width[None])[0] if _is_straight(line) else line
+        for line, width in zip(lines, widths, strict=True)
     ]
-    marks = shape.marks.tolist() if len(shape.marks) else [-1] * count
+    marks = shape.marks.tolist() if len(shape.marks) else [-1] * len(lines)
     # Lines of one mark and one look are one path.
-    runs = groupby(range(count), key=lambda place: (marks[place], sorted(looks[place].items())))
+    runs = groupby(range(len(lines)), key=lambda place: (marks[place], looks.places[place]))
     for _, run in runs:
         places = list(run)
-        data = {"d": path_data([lines[place] for place in places], closed=False)}
-        attributed(group, "path", common, data | looks[places[0]], plot.id_of(shape, places[0]))
+        data = path_data([lines[place] for place in places], closed=False)
+        SubElement(
+            group, "path", {**plot.id_of(shape, places[0]), "d": data, **looks.of(places[0])}
+        )
 
 
 def _is_straight(line: Floats) -> bool:
@@ -217,39 +149,32 @@ def _snapped(places: Floats, width_px: Floats) -> Floats:
 
 
 def _polyline(plot: SvgPlot, shape: Polyline) -> None:
-    color, opacity = opaque_colors(shape.ink)[0]
-    look = _stroke(color, opacity, shape.width_px, DASHES[shape.stroke])
+    look = stroked(shape.ink[0], shape.width_px, DASHES[shape.stroke])
     points = shape.points
     if _is_straight(points):
         points = _snapped(points[None], np.array([shape.width_px]))[0]
     gaps = np.flatnonzero(np.isnan(points[:, 0]))
     pieces = [part[~np.isnan(part[:, 0])] for part in np.split(points, gaps)]
     data = path_data([piece for piece in pieces if len(piece)], closed=False)
-    group = plot.shaped(shape, look | {"fill": "none", "stroke-linejoin": "round"})
+    group = plot.shaped(shape, {**look, "fill": "none", "stroke-linejoin": "round"})
     SubElement(group, "path", {"d": data})
 
 
 def _dots(plot: SvgPlot, shape: Dots) -> None:
-    count = len(shape.centers)
-    own = [
-        fill | edge | {"r": number(radius)}
-        for fill, edge, radius in zip(
-            _fills(shape.fill, count), _edges(shape, count), shape.radii.tolist(), strict=True
-        )
-    ]
-    common = _common([{name: text for name, text in look.items() if name != "r"} for look in own])
-    group = plot.shaped(shape, common)
-    for place, (x, y) in enumerate(shape.centers.tolist()):
-        look = {"cx": number(x), "cy": number(y), **own[place]}
-        attributed(group, "circle", common, look, plot.id_of(shape, place))
+    looks = filled_looks(shape, len(shape))
+    group = plot.shaped(shape, looks.common)
+    places = numbers(np.column_stack([shape.centers, shape.radii]))
+    for index, (x, y, radius) in enumerate(places):
+        place = {"cx": x, "cy": y, "r": radius}
+        SubElement(group, "circle", {**plot.id_of(shape, index), **place, **looks.of(index)})
 
 
 def _spots(plot: SvgPlot, shape: Spots) -> None:
     group = plot.shaped(shape, {"fill": "none", "pointer-events": "all"})
-    for place, (x, y) in enumerate(shape.centers.tolist()):
-        if place_id := plot.id_of(shape, place):
-            look = {"cx": number(x), "cy": number(y), "r": number(SPOT_RADIUS_PX)}
-            SubElement(group, "circle", {"id": place_id} | look)
+    for place, (x, y) in enumerate(numbers(shape.centers)):
+        if named := plot.id_of(shape, place):
+            look = {"cx": x, "cy": y, "r": number(SPOT_RADIUS_PX)}
+            SubElement(group, "circle", {**named, **look})
 
 
 def _badges(plot: SvgPlot, shape: Badges) -> None:

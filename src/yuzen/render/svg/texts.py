@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from typing import Final
 from xml.etree.ElementTree import Element, SubElement
 
@@ -10,7 +12,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.draw.text.fonts import outlines_of
-from yuzen.render.svg.elements import attributed, commonest, number, opaque_colors
+from yuzen.render.svg.elements import number, numbers, opaque_colors
 from yuzen.scene.units import pixels
 from yuzen.scene.writing import Font, Letters, Writing, WrittenLine
 
@@ -24,11 +26,13 @@ def write_text(parent: Element, writing: Writing) -> None:
     """All lines as text of the theme's families; other letters are stretched to the same width."""
     if not writing.lines:
         return
-    families = commonest([family_list(line.font) for line in writing.lines])
+    families = Counter(family_list(line.font) for line in writing.lines).most_common(1)[0][0]
     group = SubElement(parent, "g", {"class": "writing", "font-family": families})
     group.set(SPACE, "preserve")
     for line in writing.lines:
-        made = attributed(group, "text", {"font-family": families}, _text_look(line))
+        made = SubElement(group, "text", _text_look(line))
+        if (own := family_list(line.font)) != families:
+            made.set("font-family", own)
         made.text = line.text
 
 
@@ -39,9 +43,8 @@ def _text_look(line: WrittenLine) -> dict[str, str]:
         "y": number(line.foot),
         "textLength": number(line.width),
         "lengthAdjust": "spacingAndGlyphs",
-        "font-family": family_list(line.font),
         "font-size": number(pixels(line.font.size)),
-        **_fill(line),
+        **_fill(line.ink),
     }
     if line.font.bold:
         look["font-weight"] = "bold"
@@ -52,7 +55,7 @@ def write_outlines(parent: Element, writing: Writing) -> None:
     """All lines as the shapes of their letters, each named by its text for who reads it aloud."""
     group = SubElement(parent, "g", {"class": "writing"})
     for line in writing.lines:
-        look = {"class": line.role, "role": "img", "aria-label": line.text, **_fill(line)}
+        look = {"class": line.role, "role": "img", "aria-label": line.text, **_fill(line.ink)}
         SubElement(group, "path", {"d": _outline(line), **look})
 
 
@@ -64,7 +67,7 @@ def _outline(line: WrittenLine) -> str:
 
 def _steps(points: Floats, codes: list[int]) -> str:
     """An outline as the steps of a path."""
-    corners = [f"{number(x)} {number(y)}" for x, y in points.tolist()]
+    corners = list(map(" ".join, numbers(points)))
     steps, place = [], 0
     while place < len(codes):
         letter, count = STEPS.get(codes[place], ("Z", 1))
@@ -73,9 +76,10 @@ def _steps(points: Floats, codes: list[int]) -> str:
     return "".join(steps)
 
 
-def _fill(line: WrittenLine) -> dict[str, str]:
+@lru_cache(maxsize=256)
+def _fill(ink: tuple[float, float, float, float]) -> Mapping[str, str]:
     """The ink of a line."""
-    color, opacity = opaque_colors(np.array([line.ink]))[0]
+    color, opacity = opaque_colors(np.array([ink]))[0]
     if opacity == "1":
         return {"fill": color}
     return {"fill": color, "fill-opacity": opacity}
@@ -87,6 +91,7 @@ TEXT_WRITERS: Final[Mapping[Letters, Callable[[Element, Writing], None]]] = {
 }
 
 
+@lru_cache(maxsize=64)
 def family_list(font: Font) -> str:
     """The families of a font as a list for browsers, which end with any that has no serifs."""
     names = (family.replace("'", "").replace("\\", "") for family in font.families)
