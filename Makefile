@@ -4,7 +4,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test bench scale servers fuzz legibility format clean
+.PHONY: demo test bench scale servers fuzz legibility renderers format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -31,6 +31,9 @@ fuzz: $(READY)
 
 legibility: $(READY)
 	$(BIN)/python -m tools.legibility 2000
+
+renderers: $(READY)
+	$(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
 
 format: $(READY)
 	$(BIN)/ruff check --fix .

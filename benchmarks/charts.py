@@ -31,8 +31,15 @@ def cases() -> list[Case]:
         Case(
             "12 bars with numbers",
             0.42,
-            lambda: _small(twelve),
+            lambda: _small(twelve, OURS),
             lambda: by_hand.small_chart(twelve, THEIRS),
+            9,
+        ),
+        Case(
+            "12 bars with numbers as SVG",
+            0.1,
+            lambda: _small(twelve, OURS.with_suffix(".svg")),
+            lambda: by_hand.small_chart(twelve, THEIRS.with_suffix(".svg")),
             9,
         ),
         *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 3))),
@@ -40,13 +47,14 @@ def cases() -> list[Case]:
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
         _panels(),
-        _table(40, 6, 0.5, 7),
-        _table(300, 12, 0.3, 7),
+        _table(40, 6, 0.5, 7, ".png"),
+        _table(40, 6, 0.1, 7, ".svg"),
+        _table(300, 12, 0.3, 7, ".png"),
         _each(),
     ]
 
 
-def _small(rows: pd.DataFrame) -> None:
+def _small(rows: pd.DataFrame, to: Path) -> None:
     chart = yz.chart(
         rows,
         category="route",
@@ -56,7 +64,7 @@ def _small(rows: pd.DataFrame) -> None:
     )
     chart = chart.rule("surplus negative", color="adverse", key="Runs at a loss")
     chart = chart.rule("top 3", color="favorable", key="Top 3 by passengers")
-    chart.reference("average").save(OURS)
+    chart.reference("average").save(to)
 
 
 def _bars(count: int, most: float, runs: int) -> Case:
@@ -141,7 +149,8 @@ def _panels() -> Case:
     return Case("24 panels of 12 bars", 0.3, ours, lambda: by_hand.small_multiples(rows, THEIRS), 7)
 
 
-def _table(count: int, columns: int, most: float, runs: int) -> Case:
+def _table(count: int, columns: int, most: float, runs: int, ending: str) -> Case:
+    to, theirs = OURS.with_suffix(ending), THEIRS.with_suffix(ending)
     random = np.random.default_rng(11)
     names = [f"m{place}" for place in range(columns)]
     rows = pd.DataFrame({"item": [f"Item {place}" for place in range(count)]})
@@ -156,10 +165,10 @@ def _table(count: int, columns: int, most: float, runs: int) -> Case:
             chart = chart.column(name)
         chart.rule(
             "always", columns=names, shade={"colors": ["adverse", "paper", "favorable"]}
-        ).save(OURS)
+        ).save(to)
 
-    name = f"table of {count} x {columns}"
-    return Case(name, most, ours, lambda: by_hand.colored_table(rows, names, THEIRS), runs)
+    name = f"table of {count} x {columns}{' as SVG' * (ending == '.svg')}"
+    return Case(name, most, ours, lambda: by_hand.colored_table(rows, names, theirs), runs)
 
 
 def _each() -> Case:

@@ -7,14 +7,20 @@ from collections import defaultdict
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from os import cpu_count
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Final
 
+import yuzen as yz
 from tools.legibility.charts import chart_of
 from tools.legibility.faults import Fault, faults_of
+from tools.legibility.read_back import READER, read_faults
 from yuzen.errors import YuzenError
 from yuzen.render.scenes import scene_of
+from yuzen.scene.scene import Scene
 
 SLOW: Final = 5.0  # seconds
+MAX_READ_PX: Final = 8_000  # pixels of a page that is read back, as a long one takes long
 SHOWN: Final = 6  # seeds of each fault
 
 
@@ -31,8 +37,10 @@ def examined(seed: int) -> Examined:
     """The faults of a seed's chart."""
     began = time.monotonic()
     try:
-        page = chart_of(seed).stages.page
-        faults = list(faults_of(scene_of(page), page))
+        chart = chart_of(seed)
+        page = chart.stages.page
+        scene = scene_of(page)
+        faults = [*faults_of(scene, page), *_read_back(chart, scene)]
     except YuzenError:
         return Examined(seed, (), refused=True)
     except Exception as error:  # noqa: BLE001 - whatever it is, it is what is looked for
@@ -40,6 +48,16 @@ def examined(seed: int) -> Examined:
     if time.monotonic() - began > SLOW:
         faults.append(Fault("slow", f"{time.monotonic() - began:.0f} s"))
     return Examined(seed, tuple(faults))
+
+
+def _read_back(chart: yz.Chart, scene: Scene) -> list[Fault]:
+    """What is wrong in the chart's PDF, read by another program where it is installed."""
+    if READER is None or scene.height > MAX_READ_PX:
+        return []
+    with TemporaryDirectory() as folder:
+        pdf = Path(folder) / "chart.pdf"
+        pdf.write_bytes(chart.image("pdf"))
+        return list(read_faults(pdf, scene))
 
 
 def report(count: int, first: int = 0) -> list[str]:

@@ -212,6 +212,9 @@ def ticks_between(low: float, high: float) -> Floats:
     >>> ticks_between(-3.0, 47.0)
     array([ 0., 10., 20., 30., 40.])
     """
+    # A plot with less room than its texts need has no numbers from end to end.
+    if not high > low:
+        return np.empty(0)
     raw = (high - low) / MAX_TICK_STEPS
     steps = TICK_STEPS * 10.0 ** np.floor(np.log10(raw))
     # An end that is a round number may come out of the scale just beyond itself.
