@@ -87,10 +87,13 @@ def read_faults(pdf: Path, scene: Scene) -> Iterator[Fault]:
         if word.text not in _letters("".join(held)):
             yield Fault("PDF: text at another place", word.text)
     for line, box in lines:
-        written = "".join(word.text for word in words if _touch(word, box))
-        gone = [part for part in line.text.split() if _letters(part) not in written]
-        if gone:
-            yield Fault("PDF: text is missing", gone[0])
+        rest = _letters(line.text)
+        for word in sorted(words, key=lambda word: -len(word.text)):
+            if _touch(word, box) and word.text in rest:
+                rest = rest.replace(word.text, "", 1)
+        joined = "".join(word.text for word in words if _touch(word, box))
+        if rest and rest not in joined:
+            yield Fault("PDF: text is missing", rest)
 
 
 def _letters(text: str) -> str:
