@@ -171,6 +171,21 @@ def test_letters_can_be_outlines() -> None:
         yz.chart(rows, category="item", value="v", size=cast(Any, {"letters": "bitmap"}))
 
 
+@pytest.mark.parametrize(
+    ("kind", "ids", "message"),
+    [
+        ("png", "a-", "Only an SVG has ids, and png has none."),
+        ("svg", "two words", "a letter, then letters, digits, - and _"),
+        ("svg", '"><script>', "a letter, then letters, digits, - and _"),
+        ("svg", None, "a letter, then letters, digits, - and _"),
+    ],
+)
+def test_ids_that_are_none_are_refused(kind: str, ids: Any, message: str) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        CHARTS["fares"].image(kind, ids=ids)
+    assert message in str(error.value)
+
+
 def test_ids_begin_with_what_is_told() -> None:
     chart = CHARTS["fares"]
     first, second = (tree_of(chart, ids=ids) for ids in ("one-", "two-"))

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
 
 from yuzen.charts.builder import ChartBuilder
-from yuzen.files.picture_types import format_of, known_format
+from yuzen.files.picture_types import format_of, known_format, known_ids
 from yuzen.files.whole import write_into, write_whole
 from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib
@@ -73,7 +73,7 @@ class DrawnChart(ChartBuilder):
         r"""The picture as the bytes of a png, svg or pdf file.
 
         ids: what the ids inside an SVG begin with, so that several can stand in one page.
-        Raises YuzenError (call-format) for other formats.
+        Raises YuzenError (call-format, call-ids) for other formats, and for ids that are none.
 
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
@@ -81,7 +81,8 @@ class DrawnChart(ChartBuilder):
         >>> chart.image("png")[:4]
         b'\x89PNG'
         """
-        return self.stages.picture(known_format(kind), ids=ids).data
+        file_kind = known_format(kind)
+        return self.stages.picture(file_kind, ids=known_ids(ids, file_kind)).data
 
     def alt(self) -> str:
         """Alternative text of at most 60 words: what is drawn, and what stands out by how much.

@@ -1,5 +1,6 @@
 """The types of file that pictures are drawn into, by their endings."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -8,6 +9,9 @@ from typing import Final, Literal, TypeAlias
 from yuzen.errors import error_at, make_error, suggestion, type_name
 
 Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web"]
+
+
+_IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
 
 
 @dataclass(frozen=True)
@@ -37,6 +41,22 @@ CHART_ENDINGS: Final = " or ".join(
     [", ".join(f".{name}" for name in CHART_TYPES[:-1]), f".{CHART_TYPES[-1]}"]
 )
 ENDINGS: Final = f"Pictures end in {CHART_ENDINGS}, tables in .html too."
+
+
+def known_ids(ids: object, kind: str) -> str:
+    """What the ids in a picture of a type begin with. Raises YuzenError (call-ids).
+
+    >>> known_ids("routes-", "svg"), known_ids("", "png")
+    ('routes-', '')
+    """
+    if ids == "":
+        return ""
+    if TYPES[kind].writer != "svg":
+        raise make_error("call-ids", f"Only an SVG has ids, and {kind} has none. Leave ids out.")
+    if not isinstance(ids, str) or _IDS.fullmatch(ids) is None:
+        message = "ids is the beginning of names: a letter, then letters, digits, - and _."
+        raise make_error("call-ids", f'{message} For example ids="routes-".')
+    return ids
 
 
 def format_of(path: Path) -> str:

@@ -143,6 +143,7 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     )
     paper = np.broadcast_to(rgb_of(theme.color("paper")), (len(table), 3))
     ground = over(table.ground, paper)
+    letters = [_most_letters(column) for column in table.columns]
     for row, level in enumerate(table.roles.tolist()):
         if level == HEADING:
             name = _text(table.names.texts[row])
@@ -158,7 +159,8 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
         }
         fill = f";background:{_hex(ground[row])}" if table.ground[row, 3] > 0 else ""
         cells = "".join(
-            _cell(column, row, ground, theme, table.names.texts[row]) for column in table.columns
+            _cell(column, row, ground, theme, table.names.texts[row], wide)
+            for column, wide in zip(table.columns, letters, strict=True)
         )
         yield f'<tr style="{border.get(level, "")}{fill}">{_name(table, row, level)}{cells}</tr>'
     yield "</tbody>\n</table>"
@@ -181,8 +183,13 @@ def _name(table: Table, row: int, level: int) -> str:
     return f'<th scope="row" style="{style}">{text}</th>'
 
 
-def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str) -> str:
-    """A cell: its fill, its bar or its small line, its texts."""
+def _cell(
+    column: TableColumn, row: int, ground: Floats, theme: Theme, name: str, letters: int
+) -> str:
+    """A cell: its fill, its bar or its small line, its texts.
+
+    letters: how many the longest text of the column has.
+    """
     look, fill = column.ground, column.ground.fill
     style = [
         "padding:4px 8px",
@@ -201,8 +208,18 @@ def _cell(column: TableColumn, row: int, ground: Floats, theme: Theme, name: str
         plain = f"box-shadow:inset 0 0 0 1.5px {ink}"
         style.append(f"outline:1.5px {stroke} {ink};outline-offset:-1.5px" if stroke else plain)
     text = "".join(_written(piece, row) for piece in column.pieces)
-    text = "".join(filter(None, [_graph(column, row, theme, name), text]))
+    if graph := _graph(column, row, theme, name):
+        # As wide in all rows, so that bars begin at one zero.
+        wide = f"display:inline-block;min-width:{letters}ch"
+        text = f'{graph}<span style="{wide}">{text}</span>' if text else graph
     return f'<td style="{";".join(style)}">{text}</td>'
+
+
+def _most_letters(column: TableColumn) -> int:
+    """How many letters the longest text of a column has."""
+    return max(
+        map(len, map("".join, zip(*(p.texts for p in column.pieces), strict=True))), default=0
+    )
 
 
 def _written(piece: StyledTexts, row: int) -> str:

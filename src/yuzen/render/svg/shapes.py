@@ -11,6 +11,7 @@ from xml.etree.ElementTree import Element, SubElement
 import numpy as np
 
 from yuzen.arrays import Floats
+from yuzen.page.unprintable import replace_unprintable
 from yuzen.render.svg.elements import (
     Ids,
     number,
@@ -54,7 +55,7 @@ class SvgPlot:
         """A new group for a shape, with what all of its elements share."""
         named = {"class": shape.role}
         if shape.layer:
-            named["data-layer"] = shape.layer
+            named["data-layer"] = replace_unprintable(shape.layer)
         return SubElement(self.group, "g", {**named, **look})
 
     def id_of(self, shape: Primitive, place: int) -> Look:
