@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import pairwise
-from threading import get_ident
+from threading import RLock, get_ident
 from typing import Final
 
 import numpy as np
@@ -27,6 +27,7 @@ from yuzen.scene.box import Box
 from yuzen.scene.units import DPI, POINTS_PER_INCH
 from yuzen.scene.writing import Font, WrittenLine
 
+SILENCE: Final = RLock()
 SUBPIXELS: Final = 64  # FreeType counts in sixty-fourths of a pixel
 MAX_MEASURED_LETTERS: Final = 2_000  # letters that are measured as they are
 _LATIN: Final = "".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0xAD), *range(0xAE, 0x180))))
@@ -64,7 +65,8 @@ HINTING: Final = {
 @contextmanager
 def quiet_fonts() -> Iterator[None]:
     """A glyph that no font has is drawn as a box; that is no reason to print a warning."""
-    with warnings.catch_warnings():
+    # Warnings are silenced for the whole process, so threads that do so take turns.
+    with SILENCE, warnings.catch_warnings():
         warnings.filterwarnings("ignore", message=r"(?s).*[Gg]lyph.*")
         warnings.filterwarnings("ignore", message=r"(?s).*Matplotlib currently does not support.*")
         yield
