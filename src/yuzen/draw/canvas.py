@@ -105,19 +105,7 @@ class Canvas:
 
     def rule(self, role: str, lines: Sequence[Line], color: str, width_px: float) -> None:
         """Straight lines between places in pixels."""
-        if not lines:
-            return
-        points, ends = joined([np.array(line) for line in lines])
-        self.page.add(
-            Segments(
-                role=role,
-                points=points,
-                ends=ends,
-                ink=colors([color]),
-                width_px=np.array([width_px]),
-                order=LINES,
-            )
-        )
+        self.page.add(straight(role, lines, color, width_px, LINES))
 
     def plates(self, boxes: Floats, fill: Floats) -> None:
         """Draw plain grounds behind texts: boxes of shape (m, 4), colours of (m, 4) or (1, 4)."""
@@ -200,3 +188,18 @@ def ink_of(color: str | Floats) -> tuple[float, float, float, float]:
     parts = rgb_of(color) if isinstance(color, str) else color
     red, green, blue, opacity = [*parts.tolist(), 1.0][:4]
     return red, green, blue, opacity
+
+
+def straight(
+    role: str, lines: Sequence[Line], color: str, width_px: float, order: float
+) -> Segments:
+    """Straight lines in one colour and width."""
+    points, ends = joined([np.array(line) for line in lines])
+    return Segments(
+        role=role,
+        points=points,
+        ends=ends,
+        ink=colors([color]),
+        width_px=np.array([width_px]),
+        order=order,
+    )

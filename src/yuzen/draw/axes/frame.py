@@ -19,14 +19,14 @@ from yuzen.draw.axes.axis import (
 )
 from yuzen.draw.axes.references import REFERENCE_PX
 from yuzen.draw.axes.scale import FAR_DOTS_SHARE, AxisScale, span
-from yuzen.draw.canvas import Canvas, Line, Of, Plane, colors
+from yuzen.draw.canvas import Canvas, Line, Of, Plane, straight
 from yuzen.draw.room.placement import cut_line, spread_out
 from yuzen.formats.number_format import NumberFormat
 from yuzen.page.plot import ValueAxis
 from yuzen.page.scatter import Scatter
 from yuzen.scene.box import Box
 from yuzen.scene.order import BEHIND, LINES
-from yuzen.scene.primitives import Segments, joined
+from yuzen.scene.primitives import Segments
 
 LABELS: Final = "labels beside the plot"
 SCALE_PADDING_PX: Final = 14.0  # pixels beyond the outermost points
@@ -163,23 +163,13 @@ class Frame:
 
     def _hairline(self, lines: list[Line]) -> Segments:
         """Lines behind all points."""
-        return _ruled("hairlines", lines, self.canvas.theme.color("hairline"), HAIRLINE_PX, BEHIND)
+        return straight(
+            "hairlines", lines, self.canvas.theme.color("hairline"), HAIRLINE_PX, BEHIND
+        )
 
     def _reference(self, lines: list[Line]) -> Segments:
         """Lines to compare with."""
-        return _ruled("reference", lines, self.canvas.theme.color("ink"), REFERENCE_PX, LINES)
-
-
-def _ruled(role: str, lines: list[Line], color: str, width_px: float, order: float) -> Segments:
-    points, ends = joined([np.array(line) for line in lines])
-    return Segments(
-        role=role,
-        points=points,
-        ends=ends,
-        ink=colors([color]),
-        width_px=np.array([width_px]),
-        order=order,
-    )
+        return straight("reference", lines, self.canvas.theme.color("ink"), REFERENCE_PX, LINES)
 
 
 def scale_of(values: Floats, length: float, axis: ValueAxis) -> AxisScale:
