@@ -37,7 +37,7 @@ def cases() -> list[Case]:
         ),
         Case(
             "12 bars with numbers as SVG",
-            0.1,
+            0.15,
             lambda: _small(twelve, OURS.with_suffix(".svg")),
             lambda: by_hand.small_chart(twelve, THEIRS.with_suffix(".svg")),
             9,
@@ -48,7 +48,7 @@ def cases() -> list[Case]:
         _crossing("area", by_hand.masked_area),
         _panels(),
         _table(40, 6, 0.5, 7, ".png"),
-        _table(40, 6, 0.1, 7, ".svg"),
+        _table(40, 6, 0.18, 7, ".svg"),
         _table(300, 12, 0.3, 7, ".png"),
         _each(),
     ]

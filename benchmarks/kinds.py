@@ -41,7 +41,7 @@ def cases() -> list[Case]:
         ),
         Case(
             "scatter of 5,000 points as SVG",
-            0.25,
+            0.5,
             lambda: _scatter(points[:5_000], OURS.with_suffix(".svg")),
             lambda: _scatter_by_hand(points[:5_000], THEIRS.with_suffix(".svg")),
             7,

@@ -20,7 +20,7 @@ def test_the_page_on_python_runs_from_its_first_line_to_its_last(
     monkeypatch.chdir(tmp_path)
     names: dict[str, Any] = {}
     blocks = BLOCK.findall((DOCS / "python.md").read_text(encoding="utf-8"))
-    assert len(blocks) == 6
+    assert len(blocks) == 7
     for block in blocks:
         exec(compile(block, "python.md", "exec"), names)  # noqa: S102 - ours
     assert names["fills"].tolist() == ["#C63E2F", "#0A4A80", "#C9CCD0", "#0A4A80", "#0A4A80"]
