@@ -186,6 +186,13 @@ def test_ids_that_are_none_are_refused(kind: str, ids: Any, message: str) -> Non
     assert message in str(error.value)
 
 
+def test_charts_in_one_notebook_have_ids_of_their_own() -> None:
+    bundles = [CHARTS[name]._repr_mimebundle_({"image/svg+xml"})[0] for name in ("fares", "waves")]
+    ids = [set(re.findall(r' id="([^"]+)"', made["image/svg+xml"])) for made in bundles]
+    assert ids[0]
+    assert not ids[0] & ids[1]
+
+
 def test_ids_begin_with_what_is_told() -> None:
     chart = CHARTS["fares"]
     first, second = (tree_of(chart, ids=ids) for ids in ("one-", "two-"))

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from collections.abc import Set as AbstractSet
 from typing import Any, Final
+from zlib import crc32
 
 from yuzen.files.picture import Drawn
 from yuzen.files.pictures import picture_of
@@ -35,7 +36,9 @@ def bundle(
         width, height = width_and_height(data["image/png"])
         sizes["image/png"] = {"width": width // SHARP_TIMES, "height": height // SHARP_TIMES}
     if "image/svg+xml" in wanted:
-        data["image/svg+xml"] = picture_of(Drawn(page, "svg", record)).data.decode()
+        # A notebook is one page: charts in it must not take one another's clips and patterns.
+        ids = f"chart-{crc32(record().encode()):08x}-"
+        data["image/svg+xml"] = picture_of(Drawn(page, "svg", record, ids=ids)).data.decode()
     return data, sizes
 
 
