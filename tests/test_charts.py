@@ -112,8 +112,8 @@ def test_a_notebook_shows_a_chart(chart: yz.Chart) -> None:
     ):
         assert picture.size == (2 * plain.width, 2 * plain.height)
         assert sizes == {"image/png": {"width": plain.width, "height": plain.height}}
-    plain = re.sub("chart-[0-9a-f]{8}-", "", data["image/svg+xml"])
-    assert plain == chart.image("svg").decode()
+    unprefixed = re.sub("chart-[0-9a-f]{8}-", "", data["image/svg+xml"])
+    assert unprefixed == chart.image("svg").decode()
     assert data["text/plain"] == chart.alt()
     assert set(chart._repr_mimebundle_(include={"image/png", "text/plain"})[0]) == {
         "image/png",
