@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
+import numpy as np
+
 from yuzen.arrays import Bools, Floats
 from yuzen.page.columns import PageColumns
 
@@ -38,6 +40,14 @@ class StyledTexts(PageColumns):
         """Whether a mark has a text or a badge."""
         return bool(self.texts[mark]) or bool(self.badge(mark))
 
+    @property
+    def said(self) -> Bools:
+        """Which marks have a text or a badge, shape (n,)."""
+        said: Bools = np.fromiter(map(bool, self.texts), dtype=bool, count=len(self.texts))
+        if self.badges:
+            said |= np.fromiter(map(bool, self.badges), dtype=bool, count=len(self.badges))
+        return said
+
 
 @dataclass(frozen=True, eq=False)
 class Label(PageColumns):
@@ -58,3 +68,9 @@ class Label(PageColumns):
     def says(self, mark: int) -> bool:
         """Whether some piece has a text or a badge for this mark."""
         return any(piece.says(mark) for piece in self.pieces)
+
+    @property
+    def said(self) -> Bools:
+        """For which marks some piece has a text or a badge, shape (n,)."""
+        said: Bools = np.any([piece.said for piece in self.pieces], axis=0)
+        return said

@@ -49,7 +49,7 @@ class Texts:
         """All of them, or as many as could have room: flagged first, then the others evenly."""
         marks, measurer, count = layer.marks, layout.measurer, len(layer.marks)
         tall = measurer.height("number")
-        wanted = np.array([label.says(mark) for mark in range(count)], dtype=bool)
+        wanted = label.said
         tried = wanted
         if layout.room < tall + 2 and not marks.stacked:
             category_px = np.full(count, tall + 2 if layout.horizontal else NARROW_NUMBER_PX)

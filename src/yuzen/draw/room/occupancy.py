@@ -62,8 +62,10 @@ class Occupancy:
         self._count += len(boxes)
 
         def cover() -> None:
-            for number, (rows, columns) in zip(numbers.tolist(), self._slices(boxes), strict=True):
-                self._marks[rows, columns] = number
+            for number, (left, top, right, bottom) in zip(
+                numbers.tolist(), self._ends(boxes), strict=True
+            ):
+                self._marks[top:bottom, left:right] = number
 
         self._pending.append(cover)
         return numbers
@@ -72,8 +74,8 @@ class Occupancy:
         """Texts, joins or strokes in boxes, shape (n, 4)."""
 
         def cover() -> None:
-            for rows, columns in self._slices(boxes):
-                self._taken[rows, columns] |= what
+            for left, top, right, bottom in self._ends(boxes):
+                self._taken[top:bottom, left:right] |= what
 
         self._pending.append(cover)
         if what == TEXT:
@@ -198,13 +200,11 @@ class Occupancy:
         sides = np.rint(boxes - np.array([self._left, self._top] * 2)).T
         return np.concatenate([sides[:2], np.maximum(sides[2:], sides[:2] + 1)])
 
-    def _slices(self, boxes: Floats) -> list[tuple[slice, slice]]:
-        """The rows and columns of pixels that boxes cover."""
+    def _ends(self, boxes: Floats) -> list[list[int]]:
+        """The pixels that boxes cover: the first column and row, and the first beyond, of each."""
         high, wide = self._taken.shape
-        left, top, right, bottom = self._in_pixels(boxes).astype(np.intp)
-        rows = np.clip([top, bottom], 0, high).T.tolist()
-        columns = np.clip([left, right], 0, wide).T.tolist()
-        return [(slice(*row), slice(*column)) for row, column in zip(rows, columns, strict=True)]
+        ends = self._in_pixels(boxes).astype(np.intp)
+        return np.clip(ends, 0, np.array([[wide], [high]] * 2)).T.tolist()  # type: ignore[no-any-return]
 
 
 def placed(
