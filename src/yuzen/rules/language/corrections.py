@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable
+from functools import partial
 from typing import Final
 
 from yuzen.rules.language.words import NAME
@@ -12,65 +13,60 @@ MAX_CORRECTED_CHARACTERS: Final = (
 _FIELD: Final = rf"(?:`(?:[^`]|``)+`|{NAME})"
 _QUOTED: Final = re.compile(r'("(?:[^"]|"")*"|`(?:[^`]|``)+`)')
 
-# What stands outside quotes, in the order in which it is put right.
-_WORDS: Final = tuple(
-    (re.compile(pattern, re.IGNORECASE), right)
-    for pattern, right in (
-        (r"[‘’']([^‘’']*)[‘’']", r'"\1"'),
-        (r"[“”„]([^“”„]*)[“”„]", r'"\1"'),
-        (r"=>|≥", " >= "),
-        (r"=<|≤", " <= "),
-        (r"==", " = "),
-        (r"<>|≠", " != "),
-        (r"&&|&", " and "),
-        (r"\|\||\|", " or "),
-        (r"!(?!=)", " not "),
-        (r"[−–]", "-"),
-        (r"×", "*"),
-        (
-            r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger)\s+than\s+or\s+equal\s+to\b",
-            "at least",
-        ),
-        (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\s+or\s+equal\s+to\b", "at most"),
-        (
-            r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger|over)\s+than\b|\b(?:is\s+)?over\b",
-            "above",
-        ),
-        (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\b|\b(?:is\s+)?under\b", "below"),
-        (r"\b(?:does\s+not\s+equal|is\s+not\s+equal\s+to|not\s+equal\s+to)\b", "!="),
-        (r"\b(?:is\s+)?equals?(?:\s+to)?\b", "="),
-        (r"\bmax(?:imum)?\b", "highest"),
-        (r"\bmin(?:imum)?\b", "lowest"),
-        (r"\b(?:avg|mean)\b", "average"),
-        (r"\bsum\b", "total"),
-        (r"\b(?:stdev|std|sd)\b", "deviation"),
-        (r"(\d)\s+per\s?cent\b", r"\1%"),
-        (r"(?<![\w.,])(\d{1,3}(?:,\d{3})+)(?![\d,])", lambda match: match[1].replace(",", "")),
-        (r"(?<![\w.,])(\d+),(\d{1,2})(?![\d,])", r"\1.\2"),
-        (r"\bbegins\s+with\b", "starts with"),
-        (r"\b(?:includes|like)\b", "contains"),
-        (rf"({_FIELD})\s+is\s+not\s+(?:null|empty|blank|missing|nan)\b", r"not \1 missing"),
-        (r"\b(?:is\s+)?(?:null|empty|blank|nan)\b", "missing"),
-        (r"\bbetween\s+(\S+)\s+to\s+(\S+)", r"between \1 and \2"),
-        (rf"^\s*(?:the\s+)?(top|bottom)\s+(\S+)\s+(?:(?:of|by|in)\s+)?({_FIELD})\s*$", r"\3 \1 \2"),
-        (rf"^\s*(highest|lowest)\s+({_FIELD})\s*$", r"\2 \1"),
-        (rf"^\s*within\s+({_FIELD}(?:\s*,\s*{_FIELD})*)\s+(.+)$", r"\2 within \1"),
-        (rf"({_FIELD})\s+is\s+not\s+", r"not \1 "),
-    )
+# What stands outside quotes, in the order in which it is put right. Patterns are compiled when a
+# condition cannot be read, and not whenever the language is loaded.
+_WORDS: Final[tuple[tuple[str, str | Callable[[re.Match[str]], str]], ...]] = (
+    (r"[‘’']([^‘’']*)[‘’']", r'"\1"'),
+    (r"[“”„]([^“”„]*)[“”„]", r'"\1"'),
+    (r"=>|≥", " >= "),
+    (r"=<|≤", " <= "),
+    (r"==", " = "),
+    (r"<>|≠", " != "),
+    (r"&&|&", " and "),
+    (r"\|\||\|", " or "),
+    (r"!(?!=)", " not "),
+    (r"[−–]", "-"),
+    (r"×", "*"),
+    (
+        r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger)\s+than\s+or\s+equal\s+to\b",
+        "at least",
+    ),
+    (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\s+or\s+equal\s+to\b", "at most"),
+    (
+        r"\b(?:is\s+)?(?:greater|more|larger|higher|bigger|over)\s+than\b|\b(?:is\s+)?over\b",
+        "above",
+    ),
+    (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\b|\b(?:is\s+)?under\b", "below"),
+    (r"\b(?:does\s+not\s+equal|is\s+not\s+equal\s+to|not\s+equal\s+to)\b", "!="),
+    (r"\b(?:is\s+)?equals?(?:\s+to)?\b", "="),
+    (r"\bmax(?:imum)?\b", "highest"),
+    (r"\bmin(?:imum)?\b", "lowest"),
+    (r"\b(?:avg|mean)\b", "average"),
+    (r"\bsum\b", "total"),
+    (r"\b(?:stdev|std|sd)\b", "deviation"),
+    (r"(\d)\s+per\s?cent\b", r"\1%"),
+    (r"(?<![\w.,])(\d{1,3}(?:,\d{3})+)(?![\d,])", lambda match: match[1].replace(",", "")),
+    (r"(?<![\w.,])(\d+),(\d{1,2})(?![\d,])", r"\1.\2"),
+    (r"\bbegins\s+with\b", "starts with"),
+    (r"\b(?:includes|like)\b", "contains"),
+    (rf"({_FIELD})\s+is\s+not\s+(?:null|empty|blank|missing|nan)\b", r"not \1 missing"),
+    (r"\b(?:is\s+)?(?:null|empty|blank|nan)\b", "missing"),
+    (r"\bbetween\s+(\S+)\s+to\s+(\S+)", r"between \1 and \2"),
+    (rf"^\s*(?:the\s+)?(top|bottom)\s+(\S+)\s+(?:(?:of|by|in)\s+)?({_FIELD})\s*$", r"\3 \1 \2"),
+    (rf"^\s*(highest|lowest)\s+({_FIELD})\s*$", r"\2 \1"),
+    (rf"^\s*within\s+({_FIELD}(?:\s*,\s*{_FIELD})*)\s+(.+)$", r"\2 within \1"),
+    (rf"({_FIELD})\s+is\s+not\s+", r"not \1 "),
 )
 # What has a text in quotes in it.
 _TEXTS: Final = (
-    (re.compile(rf"({_FIELD})\s+not\s+in\s*\(([^()]*)\)", re.IGNORECASE), "not "),
-    (re.compile(rf"({_FIELD})\s+in\s*\(([^()]*)\)", re.IGNORECASE), ""),
+    (rf"({_FIELD})\s+not\s+in\s*\(([^()]*)\)", "not "),
+    (rf"({_FIELD})\s+in\s*\(([^()]*)\)", ""),
 )
-_NUMBER_IN_QUOTES: Final = re.compile(
-    r'((?:<=|>=|<|>|\b(?:below|above|at\s+least|at\s+most))\s*)"(-?[\d._]+%?[kKmMbB]?)"',
-    re.IGNORECASE,
+_NUMBER_IN_QUOTES: Final = (
+    r'((?:<=|>=|<|>|\b(?:below|above|at\s+least|at\s+most))\s*)"(-?[\d._]+%?[kKmMbB]?)"'
 )
-_NO_COMMA: Final = re.compile(r'(\bone\s+of\b.*?")\s+(?=")', re.IGNORECASE)
-_BARE_WORDS: Final = re.compile(
-    rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)", re.IGNORECASE
-)
+_NO_COMMA: Final = r'(\bone\s+of\b.*?")\s+(?=")'
+_BARE_WORDS: Final = rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)"
 
 
 def corrected(source: str, reads: Callable[[str], object]) -> str | None:
@@ -84,12 +80,12 @@ def corrected(source: str, reads: Callable[[str], object]) -> str | None:
         return None
     text = _outside_quotes(source)
     for pattern, begins in _TEXTS:
-        text = pattern.sub(lambda match, begins=begins: begins + _listed(match[1], match[2]), text)  # type: ignore[misc]
-    text = _NUMBER_IN_QUOTES.sub(r"\1\2", text)
+        text = _changed(pattern, partial(_listed, begins), text)
+    text = _changed(_NUMBER_IN_QUOTES, r"\1\2", text)
     # Each pass mends one pair of neighbours, as matches do not overlap.
-    while (commas := _NO_COMMA.sub(r"\1, ", text)) != text:
+    while (commas := _changed(_NO_COMMA, r"\1, ", text)) != text:
         text = commas
-    text = " ".join(_BARE_WORDS.sub(r'\1"\2"', text).split())
+    text = " ".join(_changed(_BARE_WORDS, r'\1"\2"', text).split())
     if text == " ".join(source.split()):
         return None
     try:
@@ -105,7 +101,8 @@ def _outside_quotes(source: str) -> str:
     # Quotes come first: they decide what is outside them.
     for pattern, right in _WORDS[:2]:
         parts = [
-            pattern.sub(right, part) if place % 2 == 0 else part for place, part in enumerate(parts)
+            _changed(pattern, right, part) if place % 2 == 0 else part
+            for place, part in enumerate(parts)
         ]
     parts = _QUOTED.split("".join(parts))
     return "".join(part if place % 2 else _put_right(part) for place, part in enumerate(parts))
@@ -113,13 +110,18 @@ def _outside_quotes(source: str) -> str:
 
 def _put_right(text: str) -> str:
     for pattern, right in _WORDS[2:]:
-        text = pattern.sub(right, text)
+        text = _changed(pattern, right, text)
     return text
 
 
-def _listed(subject: str, entries: str) -> str:
-    """One of some texts, or one number or another."""
+def _changed(pattern: str, right: str | Callable[[re.Match[str]], str], text: str) -> str:
+    return re.sub(pattern, right, text, flags=re.IGNORECASE)
+
+
+def _listed(begins: str, match: re.Match[str]) -> str:
+    """One of some texts, or one number or another, after a word or nothing."""
+    subject, entries = match[1], match[2]
     shown_entries = [entry.strip() for entry in entries.split(",")]
     if all(entry.startswith('"') for entry in shown_entries):
-        return f"{subject} one of {', '.join(shown_entries)}"
-    return f"({' or '.join(f'{subject} = {entry}' for entry in shown_entries)})"
+        return f"{begins}{subject} one of {', '.join(shown_entries)}"
+    return f"{begins}({' or '.join(f'{subject} = {entry}' for entry in shown_entries)})"
