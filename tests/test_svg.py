@@ -167,6 +167,9 @@ def test_letters_can_be_outlines() -> None:
     no_fonts = resvg_py.svg_to_bytes(svg_string=chart.image("svg").decode(), skip_system_fonts=True)
     unlike = np.abs(own - pixels_of(bytes(no_fonts))).max(axis=2) > 100
     assert unlike.mean() < 0.01
+    for kind in ("svg", "png", "pdf"):
+        told = any("letters is about SVG" in note for note in chart.stages.picture(kind).notes)
+        assert told == (kind != "svg")
     with pytest.raises(yz.YuzenError, match="letters"):
         yz.chart(rows, category="item", value="v", size=cast(Any, {"letters": "bitmap"}))
 

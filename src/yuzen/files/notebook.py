@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from collections.abc import Set as AbstractSet
+from functools import cache
 from typing import Any, Final
 from zlib import crc32
 
@@ -21,6 +22,7 @@ def bundle(
 
     wanted: the types that are asked for; only those are made.
     """
+    record = cache(record)  # a picture of each type holds it, and the ids come of it
     data: dict[str, Any] = {}
     sizes: dict[str, Any] = {}
     if "text/plain" in wanted:

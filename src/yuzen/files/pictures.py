@@ -1,6 +1,7 @@
 """Pages as the bytes of files, with the chart's own record inside."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import cache
 from importlib import import_module
 
@@ -11,7 +12,12 @@ from yuzen.render.loading import loading_matplotlib
 
 def picture_of(drawn: Drawn) -> Picture:
     """The page as a file. Raises YuzenError (call-format) for HTML of anything but a table."""
-    return _writer(TYPES[drawn.kind].writer)(drawn)
+    writer = TYPES[drawn.kind].writer
+    picture = _writer(writer)(drawn)
+    if drawn.page.size.letters == "text" or writer == "svg":
+        return picture
+    note = f"letters is about SVG, so this {drawn.kind} does not show it."
+    return replace(picture, notes=(*picture.notes, note))
 
 
 @cache
