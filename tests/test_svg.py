@@ -189,6 +189,14 @@ def test_ids_that_are_none_are_refused(kind: str, ids: Any, message: str) -> Non
     assert message in str(error.value)
 
 
+def test_marks_and_the_patterns_over_them_are_cut_to_their_plot() -> None:
+    rows = {"item": list("abc"), "v": [3.0, 2, 1]}
+    chart = yz.chart(rows, category="item", value="v").rule("highest", pattern="grid")
+    (plot,) = [group for group in tree_of(chart) if group.get("class") == "plot"]
+    cut = {shape.get("class"): shape.get("clip-path") for shape in plot}
+    assert cut["bars"] == cut["pattern"] == "url(#plot-0)"
+
+
 def test_charts_in_one_notebook_have_ids_of_their_own() -> None:
     bundles = [CHARTS[name]._repr_mimebundle_({"image/svg+xml"})[0] for name in ("fares", "waves")]
     ids = [set(re.findall(r' id="([^"]+)"', made["image/svg+xml"])) for made in bundles]

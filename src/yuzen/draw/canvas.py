@@ -109,8 +109,7 @@ class Canvas:
 
     def plates(self, boxes: Floats, fill: Floats) -> None:
         """Draw plain grounds behind texts: boxes of shape (m, 4), colours of (m, 4) or (1, 4)."""
-        if len(boxes):
-            self.page.add(Rectangles(role="plates", corners=boxes, fill=fill))
+        self.page.add(Rectangles(role="plates", corners=boxes, fill=fill))
 
     def paper(self, opacity: float = 1.0) -> Floats:
         """The paper's colour, as much of it as covers what is behind, shape (1, 4)."""

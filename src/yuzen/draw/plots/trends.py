@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.arrays import Bools, Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.axes.axis import HAIRLINE_PX
-from yuzen.draw.canvas import Canvas, Plane, colors
+from yuzen.draw.canvas import Canvas, Plane, straight
 from yuzen.draw.shapes.curves import sampled
 from yuzen.draw.shapes.dots import diameters
 from yuzen.page.layer import Layer, pattern_names
@@ -41,18 +41,8 @@ def draw_trends(
         for row, (plot, (top, bottom)) in enumerate(zip(plots, rows, strict=True))
         if plot is not None
     ]
-    zeros, zero_ends = joined([np.array(line) for _, place in places for line in place.zero()])
-    hairline = colors([canvas.theme.color("hairline")])
-    plane.add(
-        Segments(
-            role="zero",
-            points=zeros,
-            ends=zero_ends,
-            ink=hairline,
-            width_px=np.array([HAIRLINE_PX]),
-            order=BEHIND,
-        )
-    )
+    zeros = [line for _, place in places for line in place.zero()]
+    plane.add(straight("zero", zeros, canvas.theme.color("hairline"), HAIRLINE_PX, BEHIND))
     layers = [(row, place, layer) for row, place in places for layer in place.plot.layers]
     paper = canvas.theme.color("paper")
     for shape in trend_shapes(layers, paper):

@@ -39,9 +39,7 @@ class Signs:
     centers: list[tuple[float, float]] = field(default_factory=list)
     inks: list[Floats] = field(default_factory=list)
     marks: list[int] = field(default_factory=list)
-    frames: list[tuple[int, Floats, tuple[float, float, float, float]]] = field(
-        default_factory=list
-    )
+    frames: list[tuple[int, Floats, Corners]] = field(default_factory=list)
 
     def badge(self, name: str, left: float, middle: float, ink: Floats, mark: int = -1) -> None:
         """Keep a badge that begins at a place across, around the middle of its text."""

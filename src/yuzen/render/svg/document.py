@@ -39,9 +39,11 @@ def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters
         plot = SvgPlot(into, place, definitions, ids, TEXT_WRITERS[letters])
         clipped = _clip(definitions, ids, place, group.area)
         for shape in group.layered():
+            there = len(into)
             write_shape(plot, shape)
-            if shape.clipped and clipped and len(into):
-                into[-1].set("clip-path", clipped)
+            # A shape is one element, or two where a pattern lies over it.
+            for made in into[there:] if shape.clipped and clipped else ():
+                made.set("clip-path", clipped)
     if not len(definitions):
         root.remove(definitions)
     return f"{DECLARATION}\n{tostring(root, encoding='unicode')}\n"
