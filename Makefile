@@ -33,7 +33,7 @@ legibility: $(READY)
 	$(BIN)/python -m tools.legibility 2000
 
 renderers: $(READY)
-	$(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
+	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
 
 format: $(READY)
 	$(BIN)/ruff check --fix .

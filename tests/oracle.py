@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
@@ -34,6 +34,7 @@ class Table:
     order: list[int]
     value: str
     parameters: dict[str, float]
+    known: dict[Any, Number] = field(default_factory=dict)  # numbers that were worked out before
 
 
 def holds(condition: k.Condition, table: Table, ties: str = "competition") -> list[Truth]:
@@ -101,8 +102,11 @@ class Mark:
         return [v for i in self.peers if (v := self.at(i).open(None)) is not None]
 
     def number(self, of: q.Quantity) -> Number:
-        value = self._number(of)
-        return None if value is None or math.isnan(value) else value
+        asked = (self.index, self.within, self.subject, self.ties, of)
+        if asked not in self.table.known:
+            value = self._number(of)
+            self.table.known[asked] = None if value is None or math.isnan(value) else value
+        return self.table.known[asked]
 
     def _number(self, of: q.Quantity) -> Number:
         if isinstance(of, f.Number):
