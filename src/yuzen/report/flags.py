@@ -99,20 +99,24 @@ def _own_columns(marks: Marks) -> dict[str, RowColumn]:
 def _as_it_was(column: Column, kept: ColumnType | None) -> RowColumn:
     """The values of a column as they were in the rows: whole numbers whole, true and false as such.
 
-    Whole numbers of which some are missing are floats, as pandas has them; in files they are whole
-    again.
+    Whole numbers of which some are missing are cells: floats would be written as 1.0.
     """
     if isinstance(column, Text):
         if kept == "boolean":
             return Cells.of([None if word is None else word == "True" for word in column.values()])
+        if kept == "whole":  # too long for floats, so they were kept as words
+            return Cells(column.codes, [int(word) for word in column.words])
         return Cells(column.codes, column.words)
     if (
-        kept == "whole"
-        and np.isfinite(column).all()
-        and np.abs(column).max(initial=0.0) < LARGEST_EXACT_INT
+        kept != "whole"
+        or np.isinf(column).any()
+        or np.nanmax(np.abs(column), initial=0.0) > LARGEST_EXACT_INT
     ):
-        return column.astype(np.int64)
-    return column
+        return column
+    missing = np.isnan(column)
+    if missing.any():
+        return Cells.of([None if number != number else int(number) for number in column.tolist()])  # noqa: PLR0124
+    return column.astype(np.int64)
 
 
 def _in_order(marks: Marks) -> list[str]:

@@ -19,6 +19,7 @@ from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
+    import pandas as pd
     import pyarrow as pa
 
 
@@ -97,13 +98,8 @@ class ArrowTable:
 
     def _columns(self, names: Sequence[str], first: int | None = None) -> dict[str, RowColumn]:
         """Some columns, and of these all rows or the first ones."""
-        from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
-
         with external_call("data-type", f"{type_name(self.table)} makes no table: {{reason}}."):
-            # pandas knows more of Arrow's types (dictionaries, decimals, zones) than we should
-            # repeat.
-            frame = self._arrow(names, first).to_pandas()
-        return columns_from(frame, names)
+            return columns_of(self._arrow(names, first), names)
 
     def _arrow(self, names: Sequence[str] | None = None, first: int | None = None) -> pa.Table:
         """An Arrow table of some columns and rows; None: all."""
@@ -126,6 +122,38 @@ class ArrowTable:
 
 
 QUOTE: Final = '"'
+
+
+def columns_of(table: pa.Table, names: Sequence[str]) -> dict[str, RowColumn]:
+    """Some columns of a table of Arrow's. Raises YuzenError (data-type) for lists and the like."""
+    from yuzen.sources.frames import columns_from  # noqa: PLC0415 - loads pandas
+
+    return columns_from(_frame_of(table), names)
+
+
+def readable_columns_of(table: pa.Table) -> dict[str, RowColumn]:
+    """The columns of a table of Arrow's that can be read."""
+    from yuzen.sources.frames import readable_columns  # noqa: PLC0415 - loads pandas
+
+    return readable_columns(_frame_of(table))
+
+
+def _frame_of(table: pa.Table) -> pd.DataFrame:
+    """A table of Arrow's as pandas has it, which knows its dictionaries, decimals and zones.
+
+    Whole numbers stay whole where some are missing: as floats, two long ones would be one.
+    """
+    import pandas as pd  # noqa: PLC0415 - loaded only where it reads
+    import pyarrow as pa  # noqa: PLC0415 - an extra
+
+    nullable = {
+        getattr(pa, name)(): getattr(pd, f"{kind}{bits}Dtype")()
+        for kind, letter in (("Int", "int"), ("UInt", "uint"))
+        for bits in (8, 16, 32, 64)
+        for name in [f"{letter}{bits}"]
+    }
+    frame: pd.DataFrame = table.to_pandas(types_mapper=nullable.get, date_as_object=False)
+    return frame
 
 
 def _package(value: object) -> str:

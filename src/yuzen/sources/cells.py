@@ -122,6 +122,9 @@ def column_from(cells: Sequence[Any], name: str) -> RowColumn:
     (array([1. , nan, 2.5]), array([1, 2]))
     """
     kinds = set(map(type, cells)) - {type(None)}
+    if kinds == {int, float} and all(cell != cell for cell in cells if type(cell) is float):  # noqa: PLR0124
+        # NaN where a whole number is missing, which may be too long to be a float itself.
+        cells, kinds = [None if type(cell) is float else cell for cell in cells], {int}
     if not kinds or kinds == {str}:
         return _words(cells, name)
     # NumPy's booleans have no missing value, so truths with gaps stay cells.

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from importlib.util import find_spec
 
 from yuzen.errors import make_error
 
@@ -14,3 +15,8 @@ def extra(name: str, what: str) -> Iterator[None]:
     except ImportError:
         message = f'To read {what}, install what reads them: pip install "yuzen[{name}]".'
         raise make_error("data-extra", message) from None
+
+
+def is_installed(*packages: str) -> bool:
+    """Whether all of these packages are there, without loading one."""
+    return all(find_spec(name) is not None for name in packages)

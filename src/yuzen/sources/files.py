@@ -9,15 +9,16 @@ from stat import S_ISREG
 from typing import Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
-from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import MAX_FILE_BYTES, EmptyFileError, distinct_names, refuse_rows
-from yuzen.sources.cells import RowColumn, column_from
+from yuzen.sources.cells import RowColumn, column_from, concatenated
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
 from yuzen.sources.file_format import Format
 from yuzen.sources.rows import Rows
 from yuzen.sources.text.delimited import Delimited, KeptText
 from yuzen.sources.typed.date_cells import date_columns
+from yuzen.sources.typed.one_type import typed_alike
+from yuzen.sources.typed.read_columns import ReadFiles
 from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
@@ -34,8 +35,8 @@ class Opened(Protocol):
     def first(self) -> Mapping[str, RowColumn]:
         """All columns of its first rows that can be read."""
 
-    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """Read some columns."""
+    def read(self, wanted: Wanted, others: Sequence[Any] = ()) -> ReadFiles:
+        """Read some columns, with those of other files of this type below them."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,33 +56,25 @@ class File:
     def column_names(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
         with file_errors(self.path):
-            return distinct_names(self._opened.column_names, str(self.path))
+            return distinct_names(self.opened.column_names, str(self.path))
 
     @property
     def date_columns(self) -> tuple[str, ...]:
         """The names of columns that hold dates. Raises YuzenError (data-…)."""
+        return dates_among([self.begun()], self.format)
+
+    def begun(self) -> Mapping[str, RowColumn]:
+        """All columns of its first rows that can be read. Raises YuzenError (data-…)."""
         with file_errors(self.path):
-            begun = self._opened.first
-            first, _ = date_columns(begun, list(begun), self.format.dates)
-            return dated_columns(first)
+            return self.opened.first
 
     def rows(self, wanted: Wanted) -> Rows:
         """All rows with the wanted columns. Raises YuzenError (data-…)."""
-        with file_errors(self.path):
-            columns, remarks = self._opened.read(
-                wanted if wanted.names else Wanted(self.column_names[:1])
-            )
-            columns, doubts = date_columns(columns, wanted.names, self.format.dates)
-        rows = Rows(columns, self.column_names)
-        refuse_rows(len(rows), str(self.path))
-        remarks += self.format.remarks(ending_of(self.path))
-        remarks_there = [
-            replace(r, message=f"{self.called}: {r.message}") for r in (*remarks, *doubts)
-        ]
-        return replace(rows, remarks=tuple(remarks_there))
+        return rows_of([self], wanted, self.called)
 
     @cached_property
-    def _opened(self) -> Opened:
+    def opened(self) -> Opened:
+        """The file as its type is read. Raises YuzenError (data-…), and what file_errors tells."""
         reader = READERS.get(ending_of(self.path))
         if reader is None:
             known = ", ".join(sorted(READERS))
@@ -114,11 +107,50 @@ class KeptFile(File):
     """A file of which what was read is kept, for several charts in turn."""
 
     @cached_property
-    def _opened(self) -> Opened:
-        opened = super()._opened
+    def opened(self) -> Opened:
+        """The file, with what was read of it."""
+        opened = super().opened
         if isinstance(opened, Delimited):
             return KeptText(self.path, self.format)
         return opened
+
+
+def rows_of(files: Sequence[File], wanted: Wanted, called: str) -> Rows:
+    """All rows of one file, or of several, one below the other; types are told from all of them.
+
+    called: what remarks on all of them begin with. Raises YuzenError (data-…).
+    """
+    wanted = wanted if wanted.names else Wanted(files[0].column_names[:1])
+    opened = []
+    for file in files:
+        with file_errors(file.path):
+            opened.append(file.opened)
+    first, settings = files[0], files[0].format
+    with file_errors(first.path):
+        read = opened[0].read(wanted, opened[1:])
+        columns, doubts = date_columns(read.columns, wanted.names, settings.dates)
+    rows = Rows(columns, first.column_names)
+    refuse_rows(len(rows), str(first.path))
+    of_files = [
+        replace(note, message=f"{file.called}: {note.message}")
+        for file, notes in zip(files, read.notes, strict=False)
+        for note in notes
+    ]
+    of_all = [
+        replace(remark, message=f"{called}: {remark.message}")
+        for remark in (*read.guesses, *settings.remarks(ending_of(first.path)), *doubts)
+    ]
+    return replace(rows, remarks=(*of_files, *of_all))
+
+
+def dates_among(begun: Sequence[Mapping[str, RowColumn]], settings: Format) -> tuple[str, ...]:
+    """The names of columns that hold dates, by the first rows of each file."""
+    columns = {
+        name: concatenated([first[name] for first in begun if name in first], name)
+        for name in begun[0]
+    }
+    dated, _ = date_columns(columns, list(columns), settings.dates)
+    return dated_columns(dated)
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,13 +179,17 @@ class Whole:
             with suppress(
                 YuzenError
             ):  # of a column that cannot be read only who asks for it is told
-                columns |= self.read(Wanted((name,)))[0]
+                columns |= self.columns(Wanted((name,)))
         return columns
 
-    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    def read(self, wanted: Wanted, others: Sequence["Whole"] = ()) -> ReadFiles:
         """Read some columns; such a file needs no settings."""
+        return typed_alike({file.path: file.columns(wanted) for file in (self, *others)}, wanted)
+
+    def columns(self, wanted: Wanted) -> Mapping[str, RowColumn]:
+        """Its own cells of some columns."""
         columns_by_name = dict(zip(self.column_names, self.cells.values(), strict=True))
-        return {name: column_from(columns_by_name[name], name) for name in wanted.names}, []
+        return {name: column_from(columns_by_name[name], name) for name in wanted.names}
 
 
 def _workbook(path: Path, format: Format) -> Opened:  # noqa: A002 - as above

@@ -15,6 +15,7 @@ from yuzen.sources.cells import (
     RowColumn,
     array_column,
     cell_list,
+    column_from,
     plain_cell,
     refuse_halves,
     refuse_kinds,
@@ -28,6 +29,7 @@ PLAIN_TYPES: Final = {
     "string", "empty", "boolean", "integer", "floating", "mixed-integer-float",
     "datetime64", "datetime", "date", "timedelta64", "timedelta", "time", "period",
 }  # fmt: skip
+NUMBER_TYPES: Final = {"integer", "floating", "mixed-integer-float", "decimal"}  # such of numbers
 PLAIN_PYTHON_TYPES: Final = {
     str,
     int,
@@ -83,6 +85,8 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
         # An order that somebody has given to categories is kept, as their order in time or size.
         return ordered_words(series.cat.codes.to_numpy(), list(series.cat.categories))
     if series.dtype == object:
+        if _inferred(series) in NUMBER_TYPES:
+            return column_from([_own_number(cell) for cell in series.tolist()], name)
         with external_call("data-type", f"{name} holds what I cannot read ({{reason}}). {REMEDY}"):
             return factorized(_plain(series, name))
     return factorized(series)
@@ -112,7 +116,8 @@ def _numbers(series: pd.Series) -> RowColumn:
             series.to_numpy(dtype=np.uint64 if series.dtype.kind == "u" else np.int64)
         )
     # Nullable integers may be longer than a float is exact for; then each stays what it is.
-    known = array_column(series.dropna().to_numpy(dtype=np.int64))
+    kind = np.uint64 if pd.api.types.is_unsigned_integer_dtype(series.dtype) else np.int64
+    known = array_column(series.dropna().to_numpy(dtype=kind))
     if isinstance(known, Cells):
         return Cells.of([None if pd.isna(cell) else int(cell) for cell in series.tolist()])
     return series.to_numpy(dtype=float, na_value=np.nan)
@@ -129,7 +134,7 @@ def _plain(series: pd.Series, name: str) -> pd.Series:
     """A column of objects with texts in bytes as texts. Raises YuzenError (data-type)."""
     cells = series.to_numpy(dtype=object)
     refuse_halves(_letters(cells), name)
-    if not _is_odd(series):
+    if _inferred(series) in PLAIN_TYPES:
         return series
     types = set(map(type, cells)) - PLAIN_PYTHON_TYPES
     if not types:
@@ -151,12 +156,30 @@ def _letters(cells: np.ndarray[Any, Any]) -> str:
         return "".join(cell for cell in cells if isinstance(cell, str))
 
 
-def _is_odd(series: pd.Series) -> bool:
-    """Whether a column of objects may hold some that are not plain."""
+def _inferred(series: pd.Series) -> str:
+    """What pandas takes the objects of a column for."""
     try:
-        return pd.api.types.infer_dtype(series, skipna=True) not in PLAIN_TYPES
+        return pd.api.types.infer_dtype(series, skipna=True)
     except ArithmeticError:  # a decimal that signals when it is compared
-        return True
+        return "mixed"
+
+
+def _own_number(cell: Any) -> Any:  # noqa: ANN401 - a number of NumPy's, or one of Python's
+    """A number as Python has it; None where it is missing."""
+    if cell is None or cell is pd.NA or cell is pd.NaT:
+        return None
+    return cell.item() if isinstance(cell, np.generic) else cell
+
+
+def _whole_series(column: Cells) -> pd.Series:
+    """Whole numbers as pandas has them where some are missing, or where they are long."""
+    cells = pd.Series(cell_list(column), dtype=object)
+    known = column.distinct
+    if min(known) >= -(2**63) and max(known) < 2**63:
+        return cells.astype("Int64" if (column.codes < 0).any() else "int64")
+    if min(known) >= 0 and max(known) < 2**64:
+        return cells.astype("UInt64" if (column.codes < 0).any() else "uint64")
+    return cells
 
 
 def _series(column: RowColumn) -> pd.Series:
@@ -167,6 +190,8 @@ def _series(column: RowColumn) -> pd.Series:
         if column.distinct and all(type(cell) is bool for cell in column.distinct):
             missing = column.codes < 0
             return pd.Series(cell_list(column), dtype="boolean" if missing.any() else "bool")
+        if column.distinct and {*map(type, column.distinct)} == {int}:
+            return _whole_series(column)
         each = np.empty(len(column.distinct) + 1, dtype=object)
         each[:-1] = column.distinct
         return pd.Series(

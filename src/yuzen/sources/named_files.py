@@ -1,6 +1,5 @@
 """The files that a path names: one, those of a pattern, or of a folder; how they are read."""
 
-from importlib.util import find_spec
 from pathlib import Path
 from typing import Final
 
@@ -8,6 +7,7 @@ from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.sources.bounds import MAX_FILE_BYTES
 from yuzen.sources.endings import TEXTS, ending_of
+from yuzen.sources.extras import is_installed
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import READERS, File
 from yuzen.sources.rows import Source
@@ -49,7 +49,7 @@ def file_source(path: Path, format: Format) -> Source:  # noqa: A002 - as [data]
 
 def has_engine() -> bool:
     """Whether files can be grouped where they are."""
-    return all(find_spec(name) is not None for name in ("duckdb", "duckdb_engine", "sqlalchemy"))
+    return is_installed("duckdb", "duckdb_engine", "sqlalchemy")
 
 
 def _is_grouped(path: Path) -> bool:

@@ -62,9 +62,7 @@ def _expressions(relation: Relation, plan: Plan) -> Expressions:
     sample = plan.periods.with_columns(relation.sample)
     facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
     check_keep(plan, facts)
-    return Expressions(
-        dict(relation.selectable.c), facts, relation.native_date_columns, plan.periods.bases
-    )
+    return Expressions(relation.columns, facts, relation.native_date_columns, plan.periods.bases)
 
 
 def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
@@ -79,9 +77,7 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
             word == called for word in called_in({base: column_from(values, base)}, plan, name)
         ]
         clauses.append(
-            one_of(
-                relation.selectable.c[base], plain_values(values, np.array(equal_names, dtype=bool))
-            )
+            one_of(relation.columns[base], plain_values(values, np.array(equal_names, dtype=bool)))
         )
     if plan.keep.condition is not None:
 

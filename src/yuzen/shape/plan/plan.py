@@ -123,8 +123,13 @@ class Plan:
         """The columns of a source that the plan needs, and further ones, with their use."""
         names = dict.fromkeys(self.periods.in_rows((*self.columns(column_names), *more)))
         spelled = {*self.keys(column_names), *self.periods.in_rows((*self.keep.only, *more))}
-        spelled |= {name for name in names if name.casefold() in by_fold(self.keep.names.words)}
         measured = in_quantities(self.measures.values())
+        # A number that is measured stays one where keep asks whether it is missing.
+        firm = in_quantities(
+            self.measures[name] for name in self.measures.keys() - self.auto_totals
+        )
+        words = by_fold(self.keep.names.words).keys() - by_fold(firm.numbers).keys()
+        spelled |= {name for name in names if name.casefold() in words}
         kept = by_fold(self.keep.names.numbers)
         numbers, counted = kept | by_fold(measured.numbers), by_fold(measured.words)
         only = frozenset(names) - spelled

@@ -1,11 +1,10 @@
 """Several files as one table, read one after the other."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from yuzen.errors import make_error
-from yuzen.sources.bounds import MAX_FILE_BYTES, refuse_rows, refuse_unlike
-from yuzen.sources.cells import concatenated
-from yuzen.sources.files import File
+from yuzen.sources.bounds import MAX_FILE_BYTES, refuse_unlike
+from yuzen.sources.files import File, dates_among, rows_of
 from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
 
@@ -31,8 +30,8 @@ class ConcatenatedFiles:
 
     @property
     def date_columns(self) -> tuple[str, ...]:
-        """The names of columns that hold dates, by the first file."""
-        return self.files[0].date_columns
+        """The names of columns that hold dates, by the first rows of every file."""
+        return dates_among([file.begun() for file in self.files], self.files[0].format)
 
     def rows(self, wanted: Wanted) -> Rows:
         """All their rows, with these columns. Raises YuzenError (data-size)."""
@@ -44,14 +43,5 @@ class ConcatenatedFiles:
                 'More is grouped where it is: pip install "yuzen[engine]".'
             )
             raise make_error("data-size", message, where=self.called)
-        wanted = wanted if wanted.names else replace(wanted, names=self.column_names[:1])
-        parts = [file.rows(wanted) for file in self.files]
-        columns = {
-            name: concatenated([part.columns[name] for part in parts], name)
-            for name in wanted.names
-        }
-        # What every file says alike is said once.
-        remarks = dict.fromkeys(remark for part in parts for remark in part.remarks)
-        all_rows = Rows(columns, self.column_names, remarks=tuple(remarks))
-        refuse_rows(len(all_rows), self.called)
-        return all_rows
+        self.column_names  # noqa: B018 - files of other columns are refused before any is read
+        return rows_of(self.files, wanted, self.called)

@@ -12,7 +12,6 @@ from typing import Any, ClassVar, TypeAlias
 from yuzen.errors import YuzenError, make_error
 from yuzen.sources.bounds import distinct_names
 from yuzen.sources.cells import PROBED_CELLS
-from yuzen.sources.columns import dated_columns
 from yuzen.sources.endings import TEXTS, ending_of
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import file_errors
@@ -20,8 +19,9 @@ from yuzen.sources.rows import Rows
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sql import engine
 from yuzen.sources.sql.database import Database
+from yuzen.sources.sql.parquet_view import ParquetTypes
 from yuzen.sources.text.delimited import Delimited
-from yuzen.sources.typed.date_cells import date_columns, looks_dated
+from yuzen.sources.typed.date_cells import looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
 from yuzen.sources.wanted import Wanted
 
@@ -37,6 +37,7 @@ class FileSet:
     called:       what a footer calls them.
     concatenated: these files as Yuzen reads them itself, where DuckDB would read them differently.
     query:        a query on the files, which it calls rows.
+    targets:      the types of columns of Parquet, where they are told from more files than these.
     """
 
     groups_in_place: ClassVar = True
@@ -46,6 +47,7 @@ class FileSet:
     called: str
     concatenated: ConcatenatedFiles
     query: str = engine.SELECT_ALL
+    targets: tuple[tuple[str, str], ...] = ()
     _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
 
     def __eq__(self, other: object) -> bool:
@@ -61,7 +63,7 @@ class FileSet:
         """What it was made of, without connections: another process makes its own."""
         kept = {
             name: self.__dict__[name]
-            for name in ("paths", "format", "called", "concatenated", "query")
+            for name in ("paths", "format", "called", "concatenated", "query", "targets")
         }
         return {**kept, "_tables": {}}
 
@@ -78,8 +80,7 @@ class FileSet:
         """The names of columns that hold dates."""
         if not self.of_text:
             return self._parquet.date_columns
-        begun = self._texts[0].first
-        return dated_columns(date_columns(begun, list(begun), self.format.dates)[0])
+        return self.concatenated.date_columns
 
     def asked(self, query: str) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
@@ -101,7 +102,8 @@ class FileSet:
         return self.with_format_remarks(table.rows(wanted))
 
     def apart(self) -> list[FileSet]:
-        """Each of the files by itself."""
+        """Each of the files by itself, its columns of the types that they have in all of them."""
+        targets = () if self.of_text else tuple(self.types.kinds.items())
         each = zip(self.paths, self.concatenated.files, strict=True)
         return [
             FileSet(
@@ -110,6 +112,7 @@ class FileSet:
                 self.called,
                 replace(self.concatenated, files=(file,)),
                 self.query,
+                targets,
             )
             for path, file in each
         ]
@@ -122,6 +125,8 @@ class FileSet:
     def table(self, wanted: Wanted) -> Database | None:
         """The files as a table with these columns at least; None: we have to read them."""
         if not self.of_text:
+            if self.query == engine.SELECT_ALL:
+                self.types.refuse(wanted)
             return self._parquet
         kinds = self._kinds(wanted)
         if kinds is None:
@@ -173,8 +178,9 @@ class FileSet:
         if name in wanted.numbers or name in wanted.counted:
             pointed = any(text.pointed((name,)) for text in self._texts)
             kind = None if pointed else _number_kind(cells)
-            words = name in wanted.counted and any(_is_word(cell) for cell in cells)
-            return "words" if words else kind
+            if name not in wanted.numbers and any(_is_word(cell) for cell in cells):
+                return "words"
+            return kind
         # Names that look like numbers or dates get their meaning from all rows, which we read
         # ourselves.
         if looks_dated(cells) or all(map(is_plain, cells[:PROBED_CELLS])):
@@ -186,19 +192,23 @@ class FileSet:
         return [Delimited(path, self.format) for path in self.paths]
 
     @cached_property
+    def types(self) -> ParquetTypes:
+        """The types of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
+        return replace(ParquetTypes.of(self.paths), targets=self.targets)
+
+    @cached_property
     def _parquet(self) -> Database:
-        """The table of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
-        database = engine.engine_over(
-            self.paths, lambda opened: engine.make_parquet_view(opened, self.paths)
-        )
+        """The table of Parquet files. Raises YuzenError (data-type) where columns have no one type."""
+        making = self.types.statement
+        database = engine.engine_over(self.paths, lambda opened: opened.execute(making))
         return Database(database, query=self.query)
 
     def with_format_remarks(self, rows: Rows) -> Rows:
         """The rows with remarks on the files' formats."""
-        remarks = [
-            replace(remark, message=f"{self.called}: {remark.message}")
-            for remark in self.format.remarks(ending_of(self.paths[0]))
-        ]
+        known = self.format.remarks(ending_of(self.paths[0]))
+        if not self.of_text and self.query == engine.SELECT_ALL:
+            known += self.types.remarks(list(rows.columns))
+        remarks = [replace(remark, message=f"{self.called}: {remark.message}") for remark in known]
         return replace(rows, remarks=(*rows.remarks, *remarks))
 
 

@@ -1,10 +1,11 @@
-"""A number of whatever type as one of double precision, in the words of each database."""
+"""Numbers of double precision, and numbers that are missing, in the words of each database."""
 
 from typing import Any
 
 import sqlalchemy as sql
 from sqlalchemy.ext.compiler import compiles
 from sqlalchemy.sql.expression import ColumnElement
+from sqlalchemy.sql.functions import FunctionElement
 
 
 class AsDouble(ColumnElement[float]):
@@ -27,3 +28,27 @@ def _cast(element: AsDouble, compiler: Any, **options: Any) -> str:  # noqa: ANN
 def _added(element: AsDouble, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
     """MySQL casts to no such number in all its releases; what is added to one is one."""
     return f"({compiler.process(element.of, **options)} + 0e0)"
+
+
+class WithoutNaN(FunctionElement[Any]):
+    """A column of numbers in which NaN is missing: some databases hold it for above all others."""
+
+    inherit_cache = True
+
+    def __init__(self, of: ColumnElement[Any]) -> None:
+        super().__init__(of)
+        self.type = of.type
+
+
+@compiles(WithoutNaN)
+def _as_it_is(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    """Most databases hold no NaN."""
+    return str(compiler.process(*element.clauses, **options))
+
+
+@compiles(WithoutNaN, "duckdb", "postgresql")
+def _known(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    [of] = element.clauses
+    column = compiler.process(of, **options)
+    as_double = compiler.process(AsDouble(of), **options)
+    return f"CASE WHEN {as_double} = 'NaN'::DOUBLE PRECISION THEN NULL ELSE {column} END"

@@ -10,16 +10,13 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from yuzen.sources.bounds import refuse_unlike
 from yuzen.sources.extras import extra
-from yuzen.sources.files import file_errors
-from yuzen.sources.sql.relation import PLACE
+from yuzen.sources.sql.parquet_view import FILES_TABLE
+from yuzen.sources.sql.quoting import literal, quoted
 
 if TYPE_CHECKING:
     from sqlalchemy import Engine
 
-NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
-FILES_TABLE: Final = "rows"  # what a query calls the files
 SELECT_ALL: Final = f"select * from {FILES_TABLE}"
 MEMORY: Final = "300MB"  # beyond which it writes into a folder of its own
 MOST_SPILLED: Final = "20GB"
@@ -66,39 +63,13 @@ def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
 
     def prepare(connection: Any, _: object) -> None:  # noqa: ANN401 - the driver's own
         make(connection)
-        allowed = ", ".join(_text(str(path)) for path in paths)
+        allowed = ", ".join(literal(str(path)) for path in paths)
         # Closed only now, as the view over the files has to be made first.
         for statement in (f"set allowed_paths = [{allowed}]", *CLOSED):
             connection.execute(statement)
 
     sql.event.listen(engine, "connect", prepare)
     return engine
-
-
-def make_parquet_view(connection: Any, paths: Sequence[Path]) -> None:  # noqa: ANN401 - the driver's own
-    """Make the table of Parquet files; of one with the place of each row.
-
-    NaN is missing, as in all our columns, and moments with a zone are as in UTC. Which of the rows
-    of several files is first takes half as long again as all else, and says little. Raises
-    YuzenError (data-…) for a file that is damaged, or has other columns than the first.
-    """
-    first: dict[str, str] = {}
-    for path in paths:
-        with file_errors(path):
-            names = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
-        types = {name: kind for name, kind, *_ in names if name != NUMBERED}
-        first = first or types
-        refuse_unlike(types, first, path, paths[0])
-    columns = [f"{_meant(name, kind)} as {quoted(name)}" for name, kind in first.items()]
-    if len(paths) == 1:
-        columns.append(f"{NUMBERED} as {quoted(PLACE)}")
-    names = ", ".join(columns)
-    connection.execute(f"create view {FILES_TABLE} as select {names} from {_parquet_of(paths)}")
-
-
-def _parquet_of(paths: Sequence[Path]) -> str:
-    files = ", ".join(_text(str(path)) for path in paths)
-    return f"read_parquet([{files}], hive_partitioning = false, {NUMBERED} = true)"
 
 
 def text_table(
@@ -113,35 +84,16 @@ def text_table(
     kinds: these columns, each with what it is: words, whole or number. A cell that is none ends the
            reading.
     """
-    files = ", ".join(_text(str(path)) for path in paths)
-    columns = ", ".join(f"{_text(name)}: 'VARCHAR'" for name in names)
+    files = ", ".join(literal(str(path)) for path in paths)
+    columns = ", ".join(f"{literal(name)}: 'VARCHAR'" for name in names)
     selected = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
     return (
         f"create table {FILES_TABLE} as select {selected} from read_csv([{files}], delim = "
-        f"{_text(delimiter)}, "
+        f"{literal(delimiter)}, "
         f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', "
         f"header = false, "
         "auto_detect = false, null_padding = false, strict_mode = true, hive_partitioning = false)"
     )
-
-
-def quoted(name: str) -> str:
-    """A name as SQL writes it."""
-    return '"' + name.replace('"', '""') + '"'
-
-
-def _text(word: str) -> str:
-    return "'" + word.replace("'", "''") + "'"
-
-
-def _meant(name: str, kind: str) -> str:
-    if kind in {"DOUBLE", "FLOAT"}:
-        # DuckDB holds NaN for larger than everything; here it is missing.
-        return f"nullif({quoted(name)}, 'nan'::{kind})"
-    if kind == "TIMESTAMP WITH TIME ZONE":
-        # Told in UTC and without its zone, whatever the machine's is.
-        return f"make_timestamp(epoch_us({quoted(name)}))"
-    return quoted(name)
 
 
 def _read(name: str, kind: str) -> str:
@@ -150,7 +102,7 @@ def _read(name: str, kind: str) -> str:
         return column
     sort, pattern = ("BIGINT", WHOLE) if kind == "whole" else ("DOUBLE", NUMBER)
     number = (
-        f"when regexp_full_match({column}, {_text(pattern)}) then cast(trim({column}) as {sort})"
+        f"when regexp_full_match({column}, {literal(pattern)}) then cast(trim({column}) as {sort})"
     )
     return (
         f"case when {column} is null then null {number} else cast(error('no {kind}') as {sort}) end"

@@ -15,7 +15,7 @@ from yuzen.sources.columns import dated_columns, is_iso, whole_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES
 from yuzen.sources.sql.link import Link
-from yuzen.sources.sql.results import cells_in, is_dated, readable
+from yuzen.sources.sql.results import cells_in, is_dated, is_decimal, readable
 from yuzen.sources.sql.statement import one_statement
 
 if TYPE_CHECKING:
@@ -113,6 +113,18 @@ class Relation:
         return sql.table(self._named_table.name, *columns, schema=self._named_table.schema)
 
     @cached_property
+    def columns(self) -> dict[str, ColumnElement[Any]]:
+        """Its columns, in which NaN is missing."""
+        from yuzen.sources.sql.doubles import WithoutNaN  # noqa: PLC0415 - loads SQLAlchemy
+
+        return {
+            name: WithoutNaN(self.selectable.c[name])
+            if is_decimal(column)
+            else self.selectable.c[name]
+            for name, column in self.sample.items()
+        }
+
+    @cached_property
     def row_order(self) -> ColumnElement[Any] | None:
         """What orders the rows; None: nothing does, and numbering them would take longest."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
@@ -127,7 +139,7 @@ class Relation:
         """A statement of some columns of all rows, in row order if there is one."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        chosen = sql.select(*(self.selectable.c[name] for name in names))
+        chosen = sql.select(*(self.columns[name].label(name) for name in names))
         return chosen if self.row_order is None else chosen.order_by(self.row_order)
 
     def fetch(self, statement: Select[Any]) -> dict[str, RowColumn]:
@@ -154,7 +166,7 @@ class Relation:
 
         if name not in self._distinct:
             [values] = self._cells(
-                sql.select(self.selectable.c[name]).distinct(), MAX_DISTINCT_VALUES
+                sql.select(self.columns[name].label(name)).distinct(), MAX_DISTINCT_VALUES
             ).values()
             self._distinct[name] = values if len(values) <= MAX_DISTINCT_VALUES else None
         return self._distinct[name]

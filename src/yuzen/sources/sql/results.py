@@ -32,3 +32,8 @@ def readable(cells: Sequence[Any], name: str) -> RowColumn:
 def is_dated(column: RowColumn) -> bool:
     """Whether the database itself knows the column as dates."""
     return isinstance(column, np.ndarray) and column.dtype.kind == "M"
+
+
+def is_decimal(column: RowColumn) -> bool:
+    """Whether a column holds decimal numbers, among which some databases have NaN."""
+    return isinstance(column, np.ndarray) and column.dtype.kind == "f"

@@ -3,7 +3,8 @@
 import codecs
 import csv
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
@@ -17,7 +18,7 @@ from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
 from yuzen.sources.file_format import Format
 from yuzen.sources.text import short_text
-from yuzen.sources.text.dialect import ReadColumns, TextDialect, TornError
+from yuzen.sources.text.dialect import ReadText, TextDialect, TornError
 from yuzen.sources.text.headings import (
     PROBED_LINES,
     TextLine,
@@ -27,8 +28,14 @@ from yuzen.sources.text.headings import (
     names_of,
     uneven,
 )
-from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
+from yuzen.sources.typed.number_detection import (
+    FilePart,
+    NumberDetection,
+    RowPlaces,
+    detect_numbers,
+)
 from yuzen.sources.typed.numerals import numeral, roles
+from yuzen.sources.typed.read_columns import ReadFiles, TextColumns, stacked_columns
 from yuzen.sources.wanted import Wanted
 
 SAMPLE_BYTES: Final = 200_000  # bytes that are looked at before a file is read
@@ -65,8 +72,26 @@ class Delimited:
             for name, cells in self.first_cells.items()
         }
 
-    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-        """The wanted columns by their kinds, and remarks on what was guessed."""
+    def read(self, wanted: Wanted, others: Sequence["Delimited"] = ()) -> ReadFiles:
+        """The wanted columns by their kinds, which all files show together."""
+        files = [self, *others]
+        read = [file.text_and_notes() for file in files]
+        text = stacked_columns([part for part, _ in read])
+        places = RowPlaces(
+            tuple(
+                FilePart(file.path.name, file.heading.number + 1, len(part))
+                for file, (part, _) in zip(files, read, strict=True)
+            )
+        )
+        semicolons = all(file.delimiter == ";" for file in files)
+        detection = NumberDetection(self.format, text, places, semicolons)
+        pointed = {name for file in files for name in file.pointed(wanted.numbers)}
+        given = self._columns(text, wanted, wanted.numbers - pointed)
+        columns, guesses = detect_numbers(given, wanted, detection)
+        return ReadFiles(columns, guesses, [notes for _, notes in read])
+
+    def text_and_notes(self) -> tuple[ReadText, list[Remark]]:
+        """Its columns as they are written, and remarks on how the file is laid out."""
         encoding, remarks = self.encoding, []
         try:
             text = self._read(encoding)
@@ -80,14 +105,16 @@ class Delimited:
         remarks += self._heading_found()
         if text.may_be_short:
             remarks += self._short_lines(encoding)
-        typing = NumberDetection(self.format, text, self.heading.number + 1, self.delimiter == ";")
-        columns, guessed = detect_numbers(self._columns(text, wanted), wanted, typing)
-        return columns, [*remarks, *guessed]
+        return text, remarks
 
-    def _columns(self, text: ReadColumns, wanted: Wanted) -> dict[str, RowColumn]:
-        """Wanted numbers as numbers; all else, and mixed columns, as written."""
-        # "1.234" may be a thousand or a bit more than one, which only the whole column tells.
-        numbers = wanted.numbers - self.pointed(wanted.numbers)
+    def _columns(
+        self, text: TextColumns, wanted: Wanted, numbers: AbstractSet[str]
+    ) -> dict[str, RowColumn]:
+        """These columns as numbers; all else, and mixed columns, as written.
+
+        numbers: without those whose points only the whole column tells: "1.234" may be a thousand
+                 or a bit more than one.
+        """
         if self.format.decimal == "," or self.format.thousands == ".":
             numbers = frozenset()  # which would be read with a point before decimals
         plain = {name: text.plain(name) for name in wanted.names if name in numbers}
@@ -98,7 +125,7 @@ class Delimited:
         read = {**plain, **spelled}
         return {name: read[name] for name in wanted.names}
 
-    def _read(self, encoding: str) -> ReadColumns:
+    def _read(self, encoding: str) -> ReadText:
         """Its columns, by the fastest reader for a file of this size."""
         layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.column_names)
         try:
@@ -278,10 +305,10 @@ class KeptText(Delimited):
     """A file of delimited text whose cells are kept when they have been read."""
 
     @cached_property
-    def _kept(self) -> dict[str, ReadColumns]:
+    def _kept(self) -> dict[str, ReadText]:
         return {}
 
-    def _read(self, encoding: str) -> ReadColumns:
+    def _read(self, encoding: str) -> ReadText:
         if encoding not in self._kept:
             self._kept[encoding] = super()._read(encoding)
         return self._kept[encoding]

@@ -41,6 +41,9 @@ class LongText:
         """The names of all columns."""
         return self.layout.column_names
 
+    def __len__(self) -> int:
+        return len(self.frame)
+
     @property
     def may_be_short(self) -> bool:
         """Whether some line may have too few cells."""

@@ -54,6 +54,9 @@ class ShortText:
         """The names of all columns."""
         return self.layout.column_names
 
+    def __len__(self) -> int:
+        return len(self.lines)
+
     @cached_property
     def may_be_short(self) -> bool:
         """Whether some line has too few cells."""

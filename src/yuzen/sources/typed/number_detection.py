@@ -1,9 +1,10 @@
 """Columns of typed texts: which are numbers, and what was guessed of their notation."""
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, Final, Protocol
+from typing import Final
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
-from yuzen.sources.cells import Cells, RowColumn
+from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn
 from yuzen.sources.file_format import Format
 from yuzen.sources.typed.numerals import (
     BLANKS,
@@ -22,24 +23,41 @@ from yuzen.sources.typed.numerals import (
     read_numerals,
     style_of,
 )
+from yuzen.sources.typed.read_columns import TextColumns
 from yuzen.sources.wanted import Wanted
 
 SAMPLE_CELLS: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
+WHOLE_NUMBER: Final = re.compile(r"[-+]?\d+")
 
 
-class TextColumns(Protocol):
-    """The columns of a file as they are before numbers are read out of their words."""
+@dataclass(frozen=True)
+class FilePart:
+    """The rows of one file among those of several: its name, the line of the first one, how many."""
 
-    @property
-    def column_names(self) -> tuple[str, ...]:
-        """The names of all columns."""
+    name: str
+    first_line: int
+    rows: int
 
-    def first(self, name: str) -> list[Any] | None:
-        """The first cells that are not empty; None of a column that holds no words."""
 
-    def plain(self, name: str) -> RowColumn:
-        """The column: numbers where all its cells are plainly written ones, else cells."""
+@dataclass(frozen=True)
+class RowPlaces:
+    """Where rows stand that were read from one file, or from several one below the other."""
+
+    files: tuple[FilePart, ...]
+
+    def named(self, row: int) -> str:
+        """The place of a row, counted from 0 over all files.
+
+        >>> RowPlaces((FilePart("a.csv", 2, 3), FilePart("b.csv", 2, 3))).named(4)
+        'row 2 of b.csv (line 3)'
+        """
+        for file in self.files:
+            if row < file.rows:
+                break
+            row -= file.rows
+        of_file = f" of {file.name}" if len(self.files) > 1 else ""
+        return f"row {row + 1}{of_file} (line {row + file.first_line})"
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,13 +65,13 @@ class NumberDetection:
     """How the columns of a file are read: settings, what columns show, where rows begin.
 
     file:       all its columns, by which it is found out how numbers are written.
-    first_line: the line of the file on which the first row stands.
+    places:     where the rows stand in their files.
     semicolons: whether cells are parted by them.
     """
 
     format: Format
     file: TextColumns
-    first_line: int
+    places: RowPlaces
     semicolons: bool
 
     @cached_property
@@ -115,7 +133,7 @@ def detect_numbers(
             elif name in wanted.numbers and not (
                 name in wanted.auto_totals and not _mostly_numbers(cells.first(SAMPLE_CELLS))
             ):
-                raise _refusal(name, cells, reading, typing.first_line)
+                raise _refusal(name, cells, reading, typing.places)
         elif (numbers := _names_as_numbers(cells, typing)) is not None:
             columns[name] = numbers
     return {**given, **columns}, remarks
@@ -179,21 +197,33 @@ def _names_as_numbers(cells: Cells, typing: NumberDetection) -> RowColumn | None
         or len(set(reading.numbers)) < len(words)
     ):
         return None
+    if all(map(WHOLE_NUMBER.fullmatch, words)):
+        return _whole_names(cells)
     numbers = cells.spread(reading.numbers)
     if np.array_equal(numbers, np.rint(numbers)) and np.abs(numbers).max(initial=0.0) < 2**53:
         return numbers.astype(np.int64)
     return numbers
 
 
-def _refusal(name: str, cells: Cells, reading: Reading, first_line: int) -> Exception:
+def _whole_names(cells: Cells) -> RowColumn:
+    """Names that are whole numbers, to the last digit however long they are."""
+    wholes = [int(word) for word in cells.distinct]
+    if max(map(abs, wholes)) > LARGEST_EXACT_INT:
+        return Cells(cells.codes, wholes)
+    numbers = cells.spread(wholes)
+    if np.isnan(numbers).any():
+        return numbers
+    return numbers.astype(np.int64)
+
+
+def _refusal(name: str, cells: Cells, reading: Reading, places: RowPlaces) -> Exception:
     assert reading.bad is not None  # noqa: S101 - the caller has asked
-    row = cells.row(reading.bad)
     if reading.why:
         why = f", and {reading.why}"
     else:
         why = ""
     message = (
-        f"{name} must hold numbers, but row {row + 1} (line {row + first_line}) holds "
+        f"{name} must hold numbers, but {places.named(cells.row(reading.bad))} holds "
         f"'{str(cells.distinct[reading.bad])[:40]}'{why}."
     )
     return make_error("data-number", message)

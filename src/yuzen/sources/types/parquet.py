@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import islice
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
+from typing import Final
 
 from yuzen.errors import make_error
-from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import refuse_rows
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.extras import extra
 from yuzen.sources.file_format import Format
+from yuzen.sources.typed.one_type import typed_alike
+from yuzen.sources.typed.read_columns import ReadFiles
 from yuzen.sources.wanted import Wanted
-
-if TYPE_CHECKING:
-    import pandas as pd
-
 
 PROBED_ROWS: Final = 50  # rows that show what columns hold
 MAX_PARQUET_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
@@ -42,23 +40,31 @@ class Parquet:
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """The first rows."""
+        from pyarrow import Table  # noqa: PLC0415 - an extra
         from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
 
-        from yuzen.sources.frames import readable_columns  # noqa: PLC0415 - loads pandas
+        from yuzen.sources.arrow import readable_columns_of  # noqa: PLC0415 - loads pandas
 
         with ParquetFile(self.path) as opened:
-            first: pd.DataFrame = next(opened.iter_batches(batch_size=PROBED_ROWS)).to_pandas()
-        return readable_columns(first)
+            batches = opened.iter_batches(batch_size=PROBED_ROWS)
+            begun = Table.from_batches(islice(batches, 1), opened.schema_arrow)
+        return readable_columns_of(begun)
 
-    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    def read(self, wanted: Wanted, others: Sequence[Parquet] = ()) -> ReadFiles:
         """Read some columns."""
-        import pandas as pd  # noqa: PLC0415 - loaded only where it reads
+        parts = {file.path: file.cells(wanted) for file in (self, *others)}
+        return typed_alike(parts, wanted)
 
-        from yuzen.sources.frames import columns_from  # noqa: PLC0415 - as above
+    def cells(self, wanted: Wanted) -> Mapping[str, RowColumn]:
+        """Its own cells of some columns."""
+        from pyarrow.parquet import read_table  # noqa: PLC0415 - an extra
+
+        from yuzen.sources.arrow import columns_of  # noqa: PLC0415 - loads pandas
 
         self._refuse_large()
-        frame = pd.read_parquet(self.path, columns=list(wanted.names))
-        return columns_from(frame, wanted.names), []
+        # Folders called year=2026 are no columns.
+        table = read_table(self.path, columns=list(wanted.names), partitioning=None)
+        return columns_of(table, wanted.names)
 
     def _refuse_large(self) -> None:
         """Raise YuzenError (data-size) where it is more than is read, before it is."""

@@ -1,6 +1,6 @@
 """Workbooks: a sheet's cells, its heading, and its texts read as in a text file."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -17,7 +17,13 @@ from yuzen.sources.extras import extra
 from yuzen.sources.file_format import Format
 from yuzen.sources.frames import column_in
 from yuzen.sources.text.headings import PROBED_LINES, TextLine, found_below, heading_of, names_of
-from yuzen.sources.typed.number_detection import NumberDetection, detect_numbers
+from yuzen.sources.typed.number_detection import (
+    FilePart,
+    NumberDetection,
+    RowPlaces,
+    detect_numbers,
+)
+from yuzen.sources.typed.read_columns import ReadFiles, stacked_columns
 from yuzen.sources.wanted import Wanted
 
 MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
@@ -47,6 +53,13 @@ class _Below:
         """The column as it is kept: numbers, dates or cells."""
         return column_in(self.frame[name], name)
 
+    def spelled(self, names: Sequence[str]) -> Mapping[str, RowColumn]:
+        """Columns as they are kept, which is how they are spelled."""
+        return {name: self.plain(name) for name in names}
+
+    def __len__(self) -> int:
+        return len(self.frame)
+
 
 @dataclass(frozen=True, eq=False)
 class Workbook:
@@ -58,26 +71,40 @@ class Workbook:
     @cached_property
     def column_names(self) -> tuple[str, ...]:
         """The names of its columns."""
-        return names_of(self._heading)
+        return names_of(self.heading)
 
     @property
     def first(self) -> Mapping[str, RowColumn]:
         """The first rows."""
-        return self.read(Wanted(self.column_names))[0]
+        return self.read(Wanted(self.column_names)).columns
 
-    def read(self, wanted: Wanted) -> tuple[Mapping[str, RowColumn], list[Remark]]:
+    def read(self, wanted: Wanted, others: Sequence["Workbook"] = ()) -> ReadFiles:
         """Read some columns, with remarks on what was guessed of their notation."""
-        file = _Below(self._sheet, self._heading.number, self.column_names)
-        typing = NumberDetection(self.format, file, self._heading.number + 1, semicolons=False)
-        columns, remarks = detect_numbers(
-            {name: file.plain(name) for name in wanted.names}, wanted, typing
+        files = [self, *others]
+        below = stacked_columns([file.below for file in files])
+        places = RowPlaces(
+            tuple(
+                FilePart(file.path.name, file.heading.number + 1, len(file.below)) for file in files
+            )
         )
-        if self.format.heading is None and self._heading.number > 1:
-            remarks.insert(0, found_below(self._heading))
-        return columns, remarks
+        detection = NumberDetection(self.format, below, places, semicolons=False)
+        given = {name: below.plain(name) for name in wanted.names}
+        columns, guesses = detect_numbers(given, wanted, detection)
+        return ReadFiles(columns, guesses, [file.notes() for file in files])
+
+    def notes(self) -> list[Remark]:
+        """A remark on a heading that is not on the first line and was not set."""
+        if self.format.heading is not None or self.heading.number == 1:
+            return []
+        return [found_below(self.heading)]
 
     @cached_property
-    def _heading(self) -> TextLine:
+    def below(self) -> _Below:
+        """What is below the heading."""
+        return _Below(self._sheet, self.heading.number, self.column_names)
+
+    @cached_property
+    def heading(self) -> TextLine:
         """The line with the names of columns: the set one, else the detected one."""
         rows = self._sheet.head(max(PROBED_LINES, self.format.heading or 0)).itertuples(index=False)
         lines = [TextLine(number, _cells(row)) for number, row in enumerate(rows, start=1)]

@@ -1,0 +1,215 @@
+"""Parquet files as one table of DuckDB's, in which each column has one type for all files."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import groupby
+from pathlib import Path
+from typing import Any, Final
+
+from yuzen.errors import make_error
+from yuzen.rules.lineage import Remark
+from yuzen.sources.bounds import refuse_unlike
+from yuzen.sources.extras import extra, is_installed
+from yuzen.sources.files import file_errors
+from yuzen.sources.sql.quoting import literal, quoted
+from yuzen.sources.sql.relation import PLACE
+from yuzen.sources.typed.one_type import CellType, common_type, mixed_with_words, refuse_words
+from yuzen.sources.wanted import Wanted
+
+FILES_TABLE: Final = "rows"  # what a query calls the files
+NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
+ZONED: Final = "TIMESTAMP WITH TIME ZONE"
+SHORT_WHOLES: Final = frozenset(
+    {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
+)
+LONG_WHOLES: Final = frozenset({"UBIGINT", "HUGEINT", "UHUGEINT"})
+CELL_TYPES: Final[Mapping[str, CellType]] = {
+    '"NULL"': "nothing",
+    "FLOAT": "decimal numbers",
+    "DOUBLE": "decimal numbers",
+    "BOOLEAN": "truths",
+    "DATE": "dates",
+    "TIMESTAMP": "moments",
+    "TIMESTAMP_S": "moments",
+    "TIMESTAMP_MS": "moments",
+    "TIMESTAMP_NS": "moments",
+    ZONED: "moments",
+    "VARCHAR": "words",
+}
+# What columns of different types of DuckDB's become.
+COMMON: Final[Mapping[CellType, str]] = {
+    "nothing": '"NULL"',
+    "whole numbers": "BIGINT",
+    "decimal numbers": "DOUBLE",
+    "truths": "BOOLEAN",
+    "dates": "DATE",
+    "moments": "TIMESTAMP",
+    "words": "VARCHAR",
+}
+
+
+@dataclass(frozen=True, order=True)
+class FileColumn:
+    """A column of a file: DuckDB's type, and the time zone whose clock its moments are told by."""
+
+    name: str
+    kind: str
+    zone: str = ""
+
+    @property
+    def cells(self) -> CellType:
+        """What it holds."""
+        if self.kind in SHORT_WHOLES | LONG_WHOLES:
+            return "whole numbers"
+        if self.kind.startswith("DECIMAL"):
+            return "decimal numbers"
+        return CELL_TYPES.get(self.kind, "other values")
+
+    @property
+    def told_kind(self) -> str:
+        """The type that its cells have once they are told by their clock."""
+        return "TIMESTAMP" if self.kind == ZONED else self.kind
+
+    def expression(self, target: str) -> str:
+        """Its cells as one of DuckDB's types: NaN is missing, and moments are by their clock."""
+        column = quoted(self.name)
+        if self.kind in {"FLOAT", "DOUBLE"}:
+            # DuckDB holds NaN for larger than everything; here it is missing.
+            column = f"case when isnan({column}) then null else {column} end"
+        elif self.kind == ZONED:
+            column = _by_clock(column, self.zone)
+        if target == self.told_kind:
+            return column
+        if target == "VARCHAR" and self.kind == "BOOLEAN":
+            return f"case when {column} then 'True' when not {column} then 'False' end"
+        return f"cast({column} as {target})"
+
+
+@dataclass(frozen=True)
+class ParquetTypes:
+    """The columns of each file.
+
+    targets: the types that they are to have, where these are told from more files than these.
+    """
+
+    files: Mapping[Path, tuple[FileColumn, ...]]
+    targets: tuple[tuple[str, str], ...] = ()
+
+    @classmethod
+    def of(cls, paths: Sequence[Path]) -> ParquetTypes:
+        """Those of some files. Raises YuzenError (data-…) for a damaged or unlike one."""
+        with extra("engine", "large files"):
+            import duckdb  # noqa: PLC0415 - an extra
+        files: dict[Path, tuple[FileColumn, ...]] = {}
+        with duckdb.connect() as connection:
+            for path in paths:
+                with file_errors(path):
+                    files[path] = _columns_in(connection, path)
+                names = [column.name for column in files[path]]
+                refuse_unlike(names, [c.name for c in files[paths[0]]], path, paths[0])
+        return cls(files)
+
+    @cached_property
+    def kinds(self) -> Mapping[str, str]:
+        """The one type of each column. Raises YuzenError (data-type) where there is none."""
+        return dict(self.targets) or {name: self._common(name) for name in self._names}
+
+    @property
+    def statement(self) -> str:
+        """The statement that makes the table, with the place of each row where there is one file.
+
+        Which of the rows of several files is first takes half as long again as all else, and says
+        little.
+        """
+        # Files of the same types are read as one.
+        paths = sorted(self.files, key=self._sorted)
+        alike = groupby(paths, key=self._sorted)
+        parts = " union all ".join(self._selected(list(paths)) for _, paths in alike)
+        return f"create view {FILES_TABLE} as {parts}"
+
+    def remarks(self, names: Sequence[str]) -> list[Remark]:
+        """Remarks on columns that are words only because one of the files holds words there."""
+        return [remark for name in names for remark in mixed_with_words(self._cells(name), name)]
+
+    def refuse(self, wanted: Wanted) -> None:
+        """Raise YuzenError (data-number) for words in one of the files where numbers are wanted."""
+        for name in wanted.numbers - wanted.auto_totals:
+            refuse_words(self._cells(name), name)
+
+    @property
+    def _names(self) -> list[str]:
+        return [column.name for column in next(iter(self.files.values()))]
+
+    def _cells(self, name: str) -> dict[Path, CellType]:
+        return {path: column.cells for path, column in self._column(name).items()}
+
+    def _column(self, name: str) -> dict[Path, FileColumn]:
+        return {
+            path: column
+            for path, columns in self.files.items()
+            for column in columns
+            if column.name == name
+        }
+
+    def _common(self, name: str) -> str:
+        kinds = {column.told_kind for column in self._column(name).values()} - {'"NULL"'}
+        if len(kinds) == 1:
+            return kinds.pop()
+        common = common_type(self._cells(name), name)
+        if common == "whole numbers" and kinds & LONG_WHOLES:
+            return "HUGEINT"
+        if common == "other values":
+            message = f"{name} holds values of the types {' and '.join(sorted(kinds))}."
+            raise make_error("data-type", message)
+        return COMMON[common]
+
+    def _sorted(self, path: Path) -> tuple[FileColumn, ...]:
+        return tuple(sorted(self.files[path]))
+
+    def _selected(self, paths: Sequence[Path]) -> str:
+        columns = {column.name: column for column in self.files[paths[0]]}
+        selected = [
+            f"{columns[name].expression(self.kinds[name])} as {quoted(name)}"
+            for name in self._names
+        ]
+        if len(self.files) == 1:
+            selected.append(f"{NUMBERED} as {quoted(PLACE)}")
+        return f"select {', '.join(selected)} from {_parquet_of(paths)}"
+
+
+def _columns_in(connection: Any, path: Path) -> tuple[FileColumn, ...]:  # noqa: ANN401 - the driver's own
+    described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
+    kinds = {name: kind for name, kind, *_ in described if name != NUMBERED}
+    zones: Mapping[str, str] = {}
+    if ZONED in kinds.values() and is_installed("pyarrow"):
+        zones = _zones_in(path)
+    return tuple(FileColumn(name, kind, zones.get(name, "")) for name, kind in kinds.items())
+
+
+def _zones_in(path: Path) -> dict[str, str]:
+    """The time zones of a file's columns, which Arrow keeps beside the types of Parquet."""
+    from pyarrow.parquet import read_schema  # noqa: PLC0415 - an extra
+
+    schema = read_schema(path)
+    return {field.name: getattr(field.type, "tz", None) or "" for field in schema}
+
+
+def _by_clock(column: str, zone: str) -> str:
+    """Moments by the clock of a zone, whatever the machine's is; in UTC where none is known."""
+    in_utc = f"make_timestamp(epoch_us({column}))"
+    offset = re.fullmatch(r"([+-])(\d\d):?(\d\d)", zone)
+    if offset:
+        minutes = int(offset[2]) * 60 + int(offset[3])
+        return f"({in_utc} {offset[1]} interval {minutes} minute)"
+    if not zone or zone == "UTC":
+        return in_utc
+    return f"timezone({literal(zone)}, {column})"
+
+
+def _parquet_of(paths: Sequence[Path]) -> str:
+    files = ", ".join(literal(str(path)) for path in paths)
+    return f"read_parquet([{files}], hive_partitioning = false, {NUMBERED} = true)"
