@@ -238,7 +238,7 @@ BAD_PLACES = [
 
 @pytest.mark.parametrize(("said", "code", "message"), BAD_PLACES, ids=lambda said: str(said)[:40])
 def test_what_is_wrong_with_a_database_is_told(
-    said: dict[str, str], code: str, message: str, stores: Path
+    said: dict[str, Any], code: str, message: str, stores: Path
 ) -> None:
     (stores / "words.csv").write_text("a,b\n" * 500)
     with pytest.raises(yz.YuzenError, match=message) as error:

@@ -234,7 +234,7 @@ def test_files_too_large_are_refused_before_they_are_read(
     with path.open("wb") as file:
         file.truncate(5_000_000_000)
     with pytest.raises(
-        yz.YuzenError, match=r"5.0 GB, and I read files of up to 2.0 GB by myself"
+        yz.YuzenError, match=r"5.0 GB, and I read files of up to 2 GB by myself"
     ) as error:
         read(path)
     assert error.value.exit_code == 3

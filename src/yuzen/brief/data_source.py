@@ -60,7 +60,7 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     if isinstance(place, str) and "://" in place:
         from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few charts come from one
 
-        return Database(place, data_section.table, data_section.query, folder)
+        return Database(place, data_section.table, data_section.query, folder, data_section.seconds)
     source = source_of(folder / str(place) if given is None else place, _format(data_section))
     if data_section.query is None:
         return source
@@ -70,7 +70,7 @@ def _bare_source(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
             "say keep."
         )
         raise make_error("brief-data", message, key=("data", "query"))
-    return source.asked(data_section.query)  # type: ignore[no-any-return]  # what can be asked gives a source
+    return source.asked(data_section.query, data_section.seconds)  # type: ignore[no-any-return]  # what can be asked gives a source
 
 
 def spread_on(source: Source, executor: Executor) -> Source:

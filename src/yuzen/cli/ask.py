@@ -52,6 +52,7 @@ def why(
     type=click.Choice(["table", "csv", "json", "parquet"]),
     help="A table, or by the ending of -o.",
 )
+@click.option("--plain", is_flag=True, help="CSV with names as they are, to be joined by.")
 @output
 @shared
 @on_cluster
@@ -60,6 +61,7 @@ def flags(
     *,
     source: Path,
     form: str | None,
+    plain: bool,
     output: Path | None,
     settings: tuple[str, ...],
     data: str | None,
@@ -69,7 +71,7 @@ def flags(
 ) -> None:
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
     from yuzen.cli.calls import chart_of, with_options, workers
-    from yuzen.cli.flag_formats import print_flags, write_flags
+    from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
     from yuzen.report.flags import flag_columns
 
     chart = with_options(chart_of(source, data), settings, keep)
@@ -79,6 +81,8 @@ def flags(
         table = flag_columns(chart.stages.judged, chart.stages.judged_trends)
     if as_json:
         form = "json"
+    if plain:
+        form = csv_form(form, None if output == PIPE else output)
     if output is None or output == PIPE:
         print_flags(table, form or "table")
     else:

@@ -4,6 +4,7 @@ import csv
 import datetime as dt
 import io
 import json
+import re
 import sys
 from collections.abc import Callable, Mapping
 from math import isfinite
@@ -17,10 +18,13 @@ from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdo
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
-from yuzen.sources.cells import Cells, RowColumn, cell_list
+from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn, cell_list
 from yuzen.sources.extras import extra
 
-FIRST_IN_CELL: Final = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
+# What a spreadsheet runs when it opens the file: a sign of a formula with something to work out.
+RUN_BY_SPREADSHEETS: Final = re.compile(r"""[\t\r]|[=@+-][=@+\-\s]*[\w("'$.{#]""")
+NUMBER: Final = re.compile(r"[-+]?\d+(?:[.,]\d+)?%?")
+PLAIN_CSV: Final = "plain csv"
 
 
 def print_flags(table: Mapping[str, RowColumn], form: str) -> None:
@@ -46,29 +50,53 @@ def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) ->
     write_whole(path, data if isinstance(data, bytes) else data.encode())
 
 
+def csv_form(form: str | None, path: Path | None) -> str:
+    """The form of CSV whose names join with the table that they came from, for `--plain`.
+
+    Raises YuzenError (call-format) where the flags are written in another format.
+    """
+    if (form or (path and path.suffix.casefold().lstrip("."))) not in {"csv", None}:
+        message = (
+            "--plain leaves apostrophes out of CSV, and other formats have none. Leave it out."
+        )
+        raise make_error("call-format", message)
+    return PLAIN_CSV
+
+
 def _as_csv(table: Mapping[str, RowColumn]) -> str:
+    """CSV in which no name is run by a spreadsheet."""
+    harmless = {_harmless(name): _of_csv(column) for name, column in table.items()}
+    return _csv_of({name: [*map(_harmless, cells)] for name, cells in harmless.items()})
+
+
+def _as_plain_csv(table: Mapping[str, RowColumn]) -> str:
+    """CSV with every name as it is."""
+    return _csv_of({name: _of_csv(column) for name, column in table.items()})
+
+
+def _csv_of(columns: Mapping[Any, list[object]]) -> str:
     buffer = io.StringIO()
     writer = csv.writer(buffer, lineterminator="\n")
-    writer.writerow([_harmless(name) for name in table])
-    columns = [_of_csv(column) for column in map(_whole_again, table.values())]
-    writer.writerows(zip(*columns, strict=True))
+    writer.writerow(columns)
+    writer.writerows(zip(*columns.values(), strict=True))
     return buffer.getvalue()
 
 
 def _of_csv(column: RowColumn) -> list[object]:
     """The cells of a column as a file of text has them."""
+    column = _whole_again(column)
     if isinstance(column, Cells):
-        return [_harmless(cell) for cell in cell_list(column)]
+        return cell_list(column)
     if _kind(column) == "M":
         return [text and text.replace("T", " ") for text in _as_days(column)]
     return ["" if cell != cell else cell for cell in cell_list(column)]  # noqa: PLR0124 - NaN
 
 
 def _harmless(cell: object) -> object:
-    # A name such as "=2+3" would be a formula in whatever opens the file.
-    if isinstance(cell, str) and cell.startswith(FIRST_IN_CELL):
-        return f"'{cell}"
-    return cell
+    """A cell with an apostrophe before it where a spreadsheet would run it: `=2+3`, not `-->`."""
+    if not isinstance(cell, str) or not RUN_BY_SPREADSHEETS.match(cell) or NUMBER.fullmatch(cell):
+        return cell
+    return f"'{cell}"
 
 
 def _as_json(table: Mapping[str, RowColumn]) -> str:
@@ -102,14 +130,8 @@ def _as_parquet(table: Mapping[str, RowColumn]) -> bytes:
         import pyarrow as pa  # noqa: F401 - an extra, which pandas uses
     from yuzen.sources.frames import frame_from
 
-    whole = {name: _whole_again(column) for name, column in table.items()}
-    frame = frame_from(whole)
-    holed = {
-        name: "Int64"
-        for name, column in whole.items()
-        if isinstance(column, Cells) and _is_whole(column)
-    }
-    return bytes(frame.astype(holed).to_parquet(index=False))
+    frame = frame_from({name: _whole_again(column) for name, column in table.items()})
+    return bytes(frame.to_parquet(index=False))
 
 
 def _whole_again(column: RowColumn) -> RowColumn:
@@ -140,7 +162,7 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
 
     printed = Table(box=box.SIMPLE_HEAD, pad_edge=False)
     for name, column in table.items():
-        number = _kind(column) in "bif"
+        number = _kind(column) in "bif" or (isinstance(column, Cells) and _is_whole(column))
         printed.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
     for row in zip(*map(cell_list, table.values()), strict=True):
         printed.add_row(*(_cell(value) for value in row))
@@ -156,6 +178,8 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
 
 def _cell(value: object) -> str:
     if isinstance(value, bool):
+        return str(value)
+    if isinstance(value, int) and abs(value) > LARGEST_EXACT_INT:
         return str(value)
     if isinstance(value, float | int):
         return tell(float(value))[0]
@@ -173,6 +197,7 @@ def _kind(column: RowColumn) -> str:
 
 FORMS: dict[str, Callable[[Mapping[str, RowColumn]], str | bytes]] = {
     "csv": _as_csv,
+    PLAIN_CSV: _as_plain_csv,
     "json": _as_json,
     "parquet": _as_parquet,
     "table": _as_table,

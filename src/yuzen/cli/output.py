@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from yuzen.jobs.batches import DrawResult
     from yuzen.report.rule_flags import RuleFlags
 
-FIRST_IN_CELL = ("=", "+", "-", "@", "\t", "\r")  # what makes a spreadsheet run a cell
 MAX_LISTED_MARKS = 4
 
 

@@ -1,6 +1,6 @@
 """What marks are made of: rows and their types, and what was found out of them on the way."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import numpy as np
 
@@ -8,14 +8,17 @@ from yuzen.arrays import Codes
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
+from yuzen.rules.names import in_quantities
 from yuzen.rules.quantities.structure import stays_whole
 from yuzen.shape.coverage import partial_periods
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped, has_gaps
 from yuzen.shape.listing import of_series, strangers_listed
 from yuzen.shape.plan.plan import Plan
-from yuzen.sources.columns import Columns, types_of
+from yuzen.sources.cells import Cells, RowColumn
+from yuzen.sources.columns import Columns, digits_lost, types_of
 from yuzen.sources.rows import Rows
+from yuzen.sources.wanted import by_fold
 
 
 def origin_of(
@@ -43,6 +46,7 @@ def origin_of(
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     date_columns = str(plan.series) if of_series(columns, plan) else plan.category
+    remarks += long_values(rows.columns, plan)
     remarks += partial_periods(columns[date_columns], plan.grain)
     if plan.listing.order is not None and plan.listing.order.names:
         names = Groups.of(columns[plan.category]).names
@@ -55,6 +59,17 @@ def origin_of(
         plan.formulas.texts,
         plan.periods.ends(rows.columns),
     )
+
+
+def long_values(given: Mapping[str, RowColumn], plan: Plan) -> list[Remark]:
+    """A remark on each column of measured whole numbers of which some lose digits as floats."""
+    measured = by_fold(in_quantities(plan.measures.values()).numbers)
+    return [
+        remark
+        for name, column in given.items()
+        if name.casefold() in measured and isinstance(column, Cells)
+        for remark in digits_lost(name, column.distinct)
+    ]
 
 
 def _value_counts(

@@ -12,14 +12,15 @@ import numpy as np
 
 from yuzen.arrays import Bools, Column, Dates, Floats, Text, kind_of, missing_in
 from yuzen.errors import make_error
-from yuzen.rules.lineage import ColumnType
+from yuzen.rules.lineage import ColumnType, Remark
 from yuzen.rules.quantities.fields import Field
-from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, number_in
+from yuzen.sources.cells import LARGEST_EXACT_INT, PROBED_CELLS, Cells, RowColumn, number_in
 
 ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
+WHOLE_NUMBER: Final = re.compile(r"[-+]?\d{16,300}")  # of so many digits that some may be lost
 TEXTUAL_SHARE: Final = 0.5  # of the first values that are no numbers where a column holds words
 
 
@@ -178,6 +179,26 @@ def numbers_of(column: RowColumn, name: str) -> Floats:
         )
         raise make_error("data-number", message)
     return np.append(numbers, np.nan)[column.codes]
+
+
+def digits_lost(name: str, cells: Iterable[object]) -> list[Remark]:
+    """A remark on a number of more digits than a float keeps, if there is one among the cells."""
+    for cell in cells:
+        if isinstance(cell, str) and WHOLE_NUMBER.fullmatch(cell):
+            whole = int(cell)
+        elif isinstance(cell, int):
+            whole = cell
+        else:
+            continue
+        if (
+            abs(whole) > LARGEST_EXACT_INT
+            and np.isfinite(used := number_in(whole))
+            and int(used) != whole
+        ):
+            message = f"{name} holds {whole}, more digits than a number keeps; I use {int(used)}."
+            remedy = "If these are names, such as account numbers, do not add them up."
+            return [Remark("digits-lost", message, remedy)]
+    return []
 
 
 def holds_words(column: RowColumn) -> bool:

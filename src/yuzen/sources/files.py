@@ -9,10 +9,16 @@ from stat import S_ISREG
 from typing import Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
-from yuzen.sources.bounds import MAX_FILE_BYTES, EmptyFileError, distinct_names, refuse_rows
+from yuzen.sources.bounds import (
+    MAX_FILE_BYTES,
+    MAX_ROWS,
+    EmptyFileError,
+    distinct_names,
+    refuse_rows,
+)
 from yuzen.sources.cells import RowColumn, column_from, concatenated
 from yuzen.sources.columns import dated_columns
-from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed
+from yuzen.sources.endings import UnpackedTooLargeError, ending_of
 from yuzen.sources.file_format import Format
 from yuzen.sources.rows import Rows
 from yuzen.sources.text.delimited import Delimited, KeptText
@@ -89,12 +95,11 @@ class File:
         size = stat.st_size
         if size == 0:
             raise EmptyFileError
-        # Packed files are judged by what they may unpack to, before they are.
-        most = MAX_FILE_BYTES // (PACKED_TIMES if is_packed(self.path) else 1)
-        if size > most:
+        # What is packed is bounded while it is read, as nobody knows what it unpacks to.
+        if size > MAX_FILE_BYTES:
             message = (
-                f"The file has {size / 1e9:.1f} GB, and I read files of up to {most / 1e9:.1f} GB "
-                f"by myself. "
+                f"The file has {size / 1e9:.1f} GB, and I read files of up to "
+                f"{MAX_FILE_BYTES / 1e9:.0f} GB by myself. "
                 'Larger ones are grouped where they are: pip install "yuzen[engine]". Or put its '
                 "rows into a "
                 "database, or keep fewer of them."
@@ -223,6 +228,12 @@ def file_errors(path: Path) -> Iterator[None]:
         raise make_error("data-file", _not_found(path)) from None
     except EmptyFileError:
         raise make_error("data-empty", "The file is empty.", where=str(path)) from None
+    except UnpackedTooLargeError:
+        message = (
+            f"Unpacked, the file has more than {MAX_FILE_BYTES / 1e9:.0f} GB or {MAX_ROWS:,} lines, "
+            "and I read no more of one. Keep fewer rows in it, or save it as Parquet."
+        )
+        raise make_error("data-size", message, where=str(path)) from None
     except Exception as error:
         if isinstance(error, YuzenError):
             raise

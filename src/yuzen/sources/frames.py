@@ -1,5 +1,6 @@
 """DataFrames of pandas in and out: the only place that knows their types."""
 
+import datetime as dt
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
 from typing import Any, Final
@@ -77,7 +78,7 @@ def column_in(series: pd.Series, name: str) -> RowColumn:  # noqa: PLR0911 - one
         return _truths(series)
     if pd.api.types.is_numeric_dtype(dtype):
         return _numbers(series)
-    if pd.api.types.is_datetime64_any_dtype(dtype):
+    if pd.api.types.is_datetime64_any_dtype(dtype) or getattr(dtype, "type", None) is dt.date:
         return _dates(series)
     if isinstance(dtype, pd.PeriodDtype):
         return _dates(series.dt.to_timestamp())
@@ -125,6 +126,8 @@ def _numbers(series: pd.Series) -> RowColumn:
 
 def _dates(series: pd.Series) -> Dates:
     """Without a time zone, NaT where missing."""
+    if series.dtype.type is dt.date:  # Arrow's dates, which have no clock
+        series = series.astype("datetime64[s]")
     if getattr(series.dt, "tz", None) is not None:
         series = series.dt.tz_localize(None)
     return series.to_numpy().astype("datetime64[s]")

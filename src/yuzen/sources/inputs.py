@@ -9,9 +9,9 @@ from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from yuzen.errors import YuzenError, external_call, type_name
+from yuzen.errors import YuzenError, external_call, make_error, type_name
 from yuzen.sources.arrow import ArrowTable, is_columnar
-from yuzen.sources.bounds import MAX_ROWS, refuse_rows
+from yuzen.sources.bounds import MAX_ROWS, distinct_names, refuse_rows
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import File
 from yuzen.sources.named_files import file_source
@@ -57,6 +57,9 @@ def lasting(rows: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
     """
     if is_columnar(rows):
         return ArrowTable.of(rows)
+    if _is_cursor(rows):
+        return _records_of(rows)
+    _refuse_unread(rows)
     if not isinstance(rows, Iterator):
         return rows
     with external_call("data-type", f"{type_name(rows)} makes no table: {{reason}}."):
@@ -64,6 +67,36 @@ def lasting(rows: Any) -> Any:  # noqa: ANN401 - whatever a caller hands in
         records = list(islice(rows, MAX_ROWS + 1))
     refuse_rows(len(records), "the rows")
     return records
+
+
+def _is_cursor(rows: Any) -> bool:  # noqa: ANN401 - whatever a caller hands in
+    """Whether an object is the cursor of a database with the result of a query (PEP 249)."""
+    return hasattr(rows, "fetchmany") and getattr(rows, "description", None) is not None
+
+
+def _records_of(cursor: Any) -> list[RowRecord]:  # noqa: ANN401 - of any driver
+    """The rows that a cursor still has, by the names of its columns."""
+    with external_call("data-type", "The cursor gives no rows: {reason}."):
+        names = distinct_names([str(column[0]) for column in cursor.description], "the cursor")
+        rows = cursor.fetchmany(MAX_ROWS + 1)
+    refuse_rows(len(rows), "the cursor")
+    return [dict(zip(names, row, strict=True)) for row in rows]
+
+
+def _refuse_unread(rows: Any) -> None:  # noqa: ANN401 - whatever a caller hands in
+    """Raise YuzenError (data-type) for what has rows only once it is read, and say how."""
+    kind = type_name(rows)
+    if hasattr(rows, "readline"):
+        message = f"{kind} is text that is still to be read. Give its path, or pd.read_csv(it)."
+    elif hasattr(rows, "fetchmany"):
+        message = f"{kind} has run no query. Give it after cursor.execute(...)."
+    elif hasattr(rows, "to_table") and hasattr(rows, "count_rows"):
+        message = (
+            f"{kind} is still to be read. Give the path of its files, or what its to_table() gives."
+        )
+    else:
+        return
+    raise make_error("data-type", message)
 
 
 def frame_of(rows: RowsLike) -> pd.DataFrame:

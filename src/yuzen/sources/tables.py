@@ -100,6 +100,17 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
             )
 
 
+def _refuse_nameless(source: Any) -> None:  # noqa: ANN401 - whatever a caller hands in
+    """Raise YuzenError (data-type) for rows that are no records, so that no column has a name."""
+    if isinstance(source, list | tuple) and source and not isinstance(source[0], Mapping):
+        first = type_name(source[0])
+        message = (
+            f"The rows have no names of columns: the first one is {first[0].lower()}{first[1:]}. "
+            'Give records, as [{"route": "Brinewick", "passengers": 7}], or a DataFrame.'
+        )
+        raise make_error("data-type", message)
+
+
 def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller hands in
     """The table that somebody's object is or gives. Raises YuzenError (data-type)."""
     kind = type_name(source)
@@ -115,6 +126,7 @@ def _converted(source: Any) -> pd.DataFrame:  # noqa: ANN401 - whatever a caller
         raise make_error("data-type", message)
     if isinstance(source, Mapping):
         _refuse_ragged(source)
+    _refuse_nameless(source)
     with external_call("data-type", f"{kind} makes no table: {{reason}}."):
         if hasattr(source, "to_pandas"):
             frame = source.to_pandas()

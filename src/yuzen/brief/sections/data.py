@@ -26,6 +26,7 @@ class DataSection(Section):
     url: Word | None = None
     table: Word | None = None
     query: Annotated[str, StringConstraints(min_length=1, max_length=20_000)] | None = None
+    seconds: Annotated[float, Field(gt=0, le=86_400)] = 60.0
     sheet: Word | None = None
     delimiter: SingleCharacter | None = None
     decimal: Literal[".", ","] | None = None
@@ -47,6 +48,8 @@ class DataSection(Section):
             fault = "rows come from a file, or from a url with either a table or a query."
         elif self.url is not None and not asked:
             fault = "a url needs a table or a query besides."
+        elif "seconds" in self.model_fields_set and self.file is not None and self.query is None:
+            fault = "seconds bounds what a database or a query works on; a file has neither."
         elif any(holds_secret(place) for place in (self.url, self.file) if place):
             fault = (
                 "a brief goes wherever its picture goes, so no password or key may be in its url. "

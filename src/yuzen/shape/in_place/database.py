@@ -14,6 +14,7 @@ from yuzen.shape.grouping.measures import check_measures, implied_words, row_fac
 from yuzen.shape.in_place.condensed import WEIGHT, condensed
 from yuzen.shape.in_place.expressions import Expressions, NotSaidError, one_of, plain_values
 from yuzen.shape.keep import called_in, check_keep
+from yuzen.shape.lineage import long_values
 from yuzen.shape.plan.choices import Keep
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import column_from
@@ -53,7 +54,9 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
         return _rows(relation, chosen), plan
     columns = grouping.read(relation.fetch(grouping.statement), relation.sample)
     weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
-    return Rows(columns, relation.column_names, weights, whole=relation.whole), grouping.plan
+    remarks = tuple(long_values(relation.sample, plan))
+    rows = Rows(columns, relation.column_names, weights, remarks, whole=relation.whole)
+    return rows, grouping.plan
 
 
 def _expressions(relation: Relation, plan: Plan) -> Expressions:

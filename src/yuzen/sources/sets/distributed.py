@@ -42,9 +42,9 @@ class DistributedFiles:
         """The names of columns that hold dates."""
         return self.files.date_columns
 
-    def asked(self, query: str) -> DistributedFiles:
+    def asked(self, query: str, seconds: float) -> DistributedFiles:
         """What a query makes of each of the files. Raises YuzenError (data-query)."""
-        return replace(self, files=self.files.asked(query))
+        return replace(self, files=self.files.asked(query, seconds))
 
     @property
     def read_instead(self) -> FileSet:

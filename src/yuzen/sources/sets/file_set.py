@@ -20,6 +20,7 @@ from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sql import engine
 from yuzen.sources.sql.database import Database
 from yuzen.sources.sql.parquet_view import ParquetTypes
+from yuzen.sources.sql.time_limit import UNLIMITED_SECONDS
 from yuzen.sources.text.delimited import Delimited
 from yuzen.sources.typed.date_cells import looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
@@ -37,6 +38,7 @@ class FileSet:
     called:       what a footer calls them.
     concatenated: these files as Yuzen reads them itself, where DuckDB would read them differently.
     query:        a query on the files, which it calls rows.
+    seconds:      how long a query on them may take; without one, files take as long as they are.
     targets:      the types of columns of Parquet, where they are told from more files than these.
     """
 
@@ -48,6 +50,7 @@ class FileSet:
     concatenated: ConcatenatedFiles
     query: str = engine.SELECT_ALL
     targets: tuple[tuple[str, str], ...] = ()
+    seconds: float = UNLIMITED_SECONDS
     _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
 
     def __eq__(self, other: object) -> bool:
@@ -63,7 +66,7 @@ class FileSet:
         """What it was made of, without connections: another process makes its own."""
         kept = {
             name: self.__dict__[name]
-            for name in ("paths", "format", "called", "concatenated", "query", "targets")
+            for name in ("paths", "format", "called", "concatenated", "query", "targets", "seconds")
         }
         return {**kept, "_tables": {}}
 
@@ -82,12 +85,12 @@ class FileSet:
             return self._parquet.date_columns
         return self.concatenated.date_columns
 
-    def asked(self, query: str) -> FileSet:
+    def asked(self, query: str, seconds: float) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
         if self.of_text:
             message = "A query works on Parquet files and databases; for files of text use keep."
             raise make_error("data-query", message, key=("data", "query"))
-        return replace(self, query=query, _tables={})
+        return replace(self, query=query, seconds=seconds, _tables={})
 
     @property
     def read_instead(self) -> ConcatenatedFiles:
@@ -113,6 +116,7 @@ class FileSet:
                 replace(self.concatenated, files=(file,)),
                 self.query,
                 targets,
+                self.seconds,
             )
             for path, file in each
         ]
@@ -147,7 +151,7 @@ class FileSet:
             self.paths, first.column_names, kinds, first.delimiter, first.heading.number
         )
         engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
-        database = Database(engine_of, query=self.query)
+        database = Database(engine_of, query=self.query, seconds=self.seconds, title=self.called)
         try:
             database.column_names  # noqa: B018 - so that they are read
         except YuzenError:
@@ -201,7 +205,7 @@ class FileSet:
         """The table of Parquet files. Raises YuzenError (data-type) where columns have no one type."""
         making = self.types.statement
         database = engine.engine_over(self.paths, lambda opened: opened.execute(making))
-        return Database(database, query=self.query)
+        return Database(database, query=self.query, seconds=self.seconds, title=self.called)
 
     def with_format_remarks(self, rows: Rows) -> Rows:
         """The rows with remarks on the files' formats."""

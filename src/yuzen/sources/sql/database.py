@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, ClassVar
 from yuzen.errors import make_error
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
+from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
@@ -25,6 +26,8 @@ class Database:
     table:  the table's name, perhaps with its schema before a point; or
     query:  a SELECT, of whose result the rows are.
     folder: from which the file of a database in a file is found.
+    seconds: how long the database may work on a question.
+    title:   what messages call it; '': the table and the database.
 
     >>> import pathlib, sqlite3, tempfile
     >>> file = pathlib.Path(tempfile.mkdtemp()) / "ferry.db"
@@ -40,6 +43,8 @@ class Database:
     table: str | None = None
     query: str | None = None
     folder: Path = field(default_factory=Path, repr=False)
+    seconds: float = DEFAULT_SECONDS
+    title: str = ""
 
     def __eq__(self, other: object) -> bool:
         """Whether the other asks the same of the same database."""
@@ -54,7 +59,7 @@ class Database:
     @cached_property
     def relation(self) -> Relation:
         """Its columns and rows, as statements read them."""
-        return Relation(self.url, self.table, self.query, self.folder)
+        return Relation(self.url, self.table, self.query, self.folder, self.seconds, self.title)
 
     @property
     def called(self) -> str:
@@ -90,4 +95,7 @@ class Database:
             raise make_error(
                 "call-pickle", f'{message}: yz.Database("postgresql://...", table="routes").'
             )
-        return {name: self.__dict__[name] for name in ("url", "table", "query", "folder")}
+        return {
+            name: self.__dict__[name]
+            for name in ("url", "table", "query", "folder", "seconds", "title")
+        }

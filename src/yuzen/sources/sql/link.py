@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+from threading import Event
 from typing import TYPE_CHECKING, Any
 
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
@@ -15,6 +16,7 @@ from yuzen.secrets import HIDDEN
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES, close_off, closed
 from yuzen.sources.sql.refusals import refusal
+from yuzen.sources.sql.time_limit import DEFAULT_SECONDS, limited, ran_out
 
 if TYPE_CHECKING:
     from sqlalchemy import URL, Connection, Engine
@@ -28,11 +30,13 @@ class Link:
             are.
     folder: from which the file of a database in a file is found.
     query:  what is asked of it, as a message about it tells; None: a table.
+    seconds: how long it may work on a question.
     """
 
     place: str | Engine | Connection
     folder: Path
     query: str | None = None
+    seconds: float = DEFAULT_SECONDS
 
     @cached_property
     def url(self) -> URL:
@@ -75,17 +79,30 @@ class Link:
 
         called: what messages call the rows.
         """
+        stopped = Event()
         try:
-            with self._connected() as connection:
+            with (
+                self._connected() as connection,
+                limited(connection, self.seconds, own=isinstance(self.place, str)) as stopped,
+            ):
                 yield connection
         except YuzenError:
             raise
         except Exception as error:  # noqa: BLE001 - whatever a database and its driver raise
+            if ran_out(stopped, str(error)):
+                raise self._out_of_time(called) from None
             if "nterrupt" in str(error):  # Ctrl-C, which DuckDB hears by itself
                 raise KeyboardInterrupt from None
             cause = error.__cause__ or error  # pandas tells the whole statement besides
             reason = self._without_secrets(reason_of(getattr(cause, "orig", None) or cause))
             raise make_error("data-database", refusal(reason, self.query), where=called) from None
+
+    def _out_of_time(self, called: str) -> YuzenError:
+        message = (
+            f"The database worked for more than {self.seconds:g} seconds. Keep fewer rows, or give "
+            f"it more time, as seconds = {10 * self.seconds:g} under [data]."
+        )
+        return make_error("data-seconds", message, where=called, key=("data", "seconds"))
 
     @contextmanager
     def _connected(self) -> Iterator[Connection]:

@@ -17,6 +17,7 @@ from yuzen.sources.sql.closed import IN_FILES
 from yuzen.sources.sql.link import Link
 from yuzen.sources.sql.results import cells_in, is_dated, is_decimal, readable
 from yuzen.sources.sql.statement import one_statement
+from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine, TableClause
@@ -40,10 +41,14 @@ class Relation:
     table: str | None
     query: str | None
     folder: Path = field(repr=False)
+    seconds: float = DEFAULT_SECONDS
+    title: str = ""
 
     @property
     def name(self) -> str:
         """The table and the database."""
+        if self.title:
+            return self.title
         name = Path(self.link.url.database or "").name
         if self.table and name:
             return f"{self.table} in {name}"
@@ -62,7 +67,7 @@ class Relation:
     @cached_property
     def link(self) -> Link:
         """How the database is reached."""
-        return Link(self.url, self.folder, self.query)
+        return Link(self.url, self.folder, self.query, self.seconds)
 
     @cached_property
     def sample(self) -> dict[str, RowColumn]:

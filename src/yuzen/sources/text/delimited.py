@@ -15,7 +15,7 @@ from yuzen.errors import YuzenError, make_error
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import Cells, RowColumn
-from yuzen.sources.endings import PACKED_TIMES, ending_of, is_packed, open_bytes, open_text
+from yuzen.sources.endings import ending_of, open_bytes, open_text, unpacked_size
 from yuzen.sources.file_format import Format
 from yuzen.sources.text import short_text
 from yuzen.sources.text.dialect import ReadText, TextDialect, TornError
@@ -130,7 +130,8 @@ class Delimited:
         layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.column_names)
         try:
             self._refuse_long()
-            if self._size <= short_text.MAX_SHORT_BYTES:
+            most = short_text.MAX_SHORT_BYTES
+            if unpacked_size(self.path, most) <= most:
                 with suppress(csv.Error):  # a cell that is too long for it
                     return short_text.ShortText.read(layout)
             from yuzen.sources.text.long_text import LongText  # noqa: PLC0415 - loads pandas
@@ -138,11 +139,6 @@ class Delimited:
             return LongText.read(layout)
         except TornError:
             raise self._torn(encoding) from None
-
-    @property
-    def _size(self) -> int:
-        """How many bytes it has, about, when it is unpacked."""
-        return self.path.stat().st_size * (PACKED_TIMES if is_packed(self.path) else 1)
 
     def _refuse_long(self) -> None:
         """Raise TornError for a too long first line: pandas would make its first cell an index."""

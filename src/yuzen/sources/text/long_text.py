@@ -5,11 +5,13 @@ from __future__ import annotations
 import warnings
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 import pandas as pd
 
 from yuzen.sources.cells import PROBED_CELLS, SEARCHED_TIMES, Cells, RowColumn
+from yuzen.sources.endings import BoundedGzip, UnpackedTooLargeError, is_packed
 from yuzen.sources.frames import column_in, factorized
 from yuzen.sources.text.dialect import TextDialect, TornError
 
@@ -74,9 +76,22 @@ class LongText:
 
 
 def _read(layout: TextDialect, **options: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
+    if not is_packed(layout.path):
+        return _parsed(layout.path, layout, options)
+    with BoundedGzip(layout.path) as packed:
+        try:
+            return _parsed(packed, layout, options)
+        except TornError:
+            # pandas tells no more of what its reading of the bytes failed by.
+            if packed.is_over:
+                raise UnpackedTooLargeError from None
+            raise
+
+
+def _parsed(file: Path | BoundedGzip, layout: TextDialect, options: dict[str, Any]) -> pd.DataFrame:
     try:
         frame: pd.DataFrame = pd.read_csv(
-            layout.path,
+            file,
             encoding=layout.encoding,
             sep=layout.delimiter,
             skiprows=layout.heading.number - 1,

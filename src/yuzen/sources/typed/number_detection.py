@@ -13,6 +13,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn
+from yuzen.sources.columns import digits_lost
 from yuzen.sources.file_format import Format
 from yuzen.sources.typed.numerals import (
     BLANKS,
@@ -129,7 +130,7 @@ def detect_numbers(
             reading = _numbers(cells, typing)
             if reading.bad is None:
                 columns[name] = cells.spread(reading.numbers)
-                remarks += _remarks(name, reading)
+                remarks += [*_remarks(name, reading), *_digits_lost(name, cells, reading)]
             elif name in wanted.numbers and not (
                 name in wanted.auto_totals and not _mostly_numbers(cells.first(SAMPLE_CELLS))
             ):
@@ -241,6 +242,12 @@ def _remarks(name: str, reading: Reading) -> list[Remark]:
     if reading.doubt is not None:
         remarks.append(_doubt(name, reading))
     return remarks
+
+
+def _digits_lost(name: str, cells: Cells, reading: Reading) -> list[Remark]:
+    if np.nanmax(np.abs(reading.numbers), initial=0.0) < LARGEST_EXACT_INT:
+        return []
+    return digits_lost(name, cells.distinct)
 
 
 def _plainly(number: float) -> str:

@@ -1,6 +1,7 @@
 """Workbooks: a sheet's cells, its heading, and its texts read as in a text file."""
 
 from collections.abc import Mapping, Sequence
+from contextlib import closing
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -24,6 +25,7 @@ from yuzen.sources.typed.number_detection import (
     detect_numbers,
 )
 from yuzen.sources.typed.read_columns import ReadFiles, stacked_columns
+from yuzen.sources.types.sheet_cells import SheetCells, cells_of_sheet
 from yuzen.sources.wanted import Wanted
 
 MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
@@ -33,16 +35,15 @@ MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 class _Below:
     """The columns below the heading of a sheet, without the rows that are empty."""
 
-    sheet: pd.DataFrame
-    heading: int
+    rows: Sequence[Sequence[Any]]
     column_names: tuple[str, ...]
 
     @cached_property
     def frame(self) -> pd.DataFrame:
         """The rows."""
-        below = self.sheet.iloc[self.heading :].set_axis(list(self.column_names), axis=1)
-        # Sheets keep formats far below their last row, which come as empty rows.
-        return below[below.notna().any(axis=1)].infer_objects()
+        filled = [row for row in self.rows if any(cell is not None for cell in row)]
+        frame = pd.DataFrame(filled, columns=list(self.column_names), dtype=object)
+        return frame.infer_objects()
 
     def first(self, name: str) -> list[Any] | None:
         """The first cells that are not empty; None of a column that holds no words."""
@@ -93,21 +94,23 @@ class Workbook:
         return ReadFiles(columns, guesses, [file.notes() for file in files])
 
     def notes(self) -> list[Remark]:
-        """A remark on a heading that is not on the first line and was not set."""
-        if self.format.heading is not None or self.heading.number == 1:
-            return []
-        return [found_below(self.heading)]
+        """Remarks on a heading that was found below other lines, and on cells that are left out."""
+        found = self.format.heading is None and self.heading.number > 1
+        return [*([found_below(self.heading)] if found else []), *self._sheet.remarks]
 
     @cached_property
     def below(self) -> _Below:
         """What is below the heading."""
-        return _Below(self._sheet, self.heading.number, self.column_names)
+        width = len(self.column_names)
+        rows = self._sheet.rows[self.heading.number :]
+        padded = [[*row[:width], *[None] * (width - len(row))] for row in rows]
+        return _Below(padded, self.column_names)
 
     @cached_property
     def heading(self) -> TextLine:
         """The line with the names of columns: the set one, else the detected one."""
-        rows = self._sheet.head(max(PROBED_LINES, self.format.heading or 0)).itertuples(index=False)
-        lines = [TextLine(number, _cells(row)) for number, row in enumerate(rows, start=1)]
+        rows = self._sheet.rows[: max(PROBED_LINES, self.format.heading or 0)]
+        lines = [TextLine(number, _texts(row)) for number, row in enumerate(rows, start=1)]
         line_set = self.format.heading
         if line_set is not None:
             line_found = next(
@@ -120,16 +123,14 @@ class Workbook:
             raise make_error("data-heading", message, where=str(self.path), key=("data", "heading"))
         if line_found is None:
             raise EmptyFileError
-        width = len(self._sheet.columns)
-        return TextLine(
-            line_found.number, [*line_found.cells, *[""] * (width - len(line_found.cells))]
-        )
+        cells = line_found.cells[: self._sheet.width]
+        return TextLine(line_found.number, [*cells, *[""] * (self._sheet.width - len(cells))])
 
     @cached_property
-    def _sheet(self) -> pd.DataFrame:
-        """All cells of the sheet as they are, from its first line on."""
+    def _sheet(self) -> SheetCells:
+        """The cells of the sheet, from its first line on."""
         with extra("xlsx", "workbooks"):
-            import openpyxl  # noqa: F401, PLC0415 - an extra, which pandas uses
+            import openpyxl  # noqa: PLC0415 - an extra
         with ZipFile(self.path) as packed:
             # Asked of the archive's list, before anything is unpacked.
             size = sum(item.file_size for item in packed.infolist())
@@ -139,21 +140,24 @@ class Workbook:
                 f"Unpacked, the workbook has {size / 1e9:.1f} GB, and I read 1 GB.",
                 where=str(self.path),
             )
-        with pd.ExcelFile(self.path, engine="openpyxl") as book:
-            names = [str(name) for name in book.sheet_names]
+        book = openpyxl.load_workbook(self.path, read_only=True, data_only=True, keep_links=False)
+        with closing(book):
+            names = [sheet.title for sheet in book.worksheets]
             sheet_set = self.format.sheet
             if sheet_set is not None and sheet_set not in names:
                 hint = suggestion(sheet_set, names) or f" There is {', '.join(names[:12])}."
                 raise make_error(
                     "data-sheet", f"There is no sheet '{sheet_set}'.{hint}", where=str(self.path)
                 )
-            told_so = {"header": None, "dtype": object, "keep_default_na": False, "na_values": [""]}
-            return pd.read_excel(book, sheet_name=sheet_set or names[0], **told_so)  # type: ignore[no-any-return,call-overload]
+            sheet = book[sheet_set or names[0]]
+            # What a sheet says of its own size may be wrong, or far more than it holds.
+            sheet.reset_dimensions()
+            return cells_of_sheet(sheet.iter_rows(values_only=True), str(self.path))
 
 
-def _cells(row: tuple[object, ...]) -> list[str]:
+def _texts(row: Sequence[object]) -> list[str]:
     """The cells of a line as texts, without the empty ones at its end."""
-    texts = ["" if pd.isna(cell) else str(cell) for cell in row]  # type: ignore[call-overload]
+    texts = ["" if cell is None else str(cell) for cell in row]
     while texts and not texts[-1]:
         texts.pop()
     return texts
