@@ -299,3 +299,48 @@ def test_charts_of_pictures_refuse_what_needs_rows(folder: Path) -> None:
             ask()
         assert error.value.code == "call-picture"
     assert "top n (1)" in str(alone.given(n=1).why("Cinderquay"))
+
+
+FORKING = """
+import os, threading, time
+import yuzen as yz
+
+rows = {"k": [f"r{place}" for place in range(60)], "v": list(range(60))}
+
+
+def draw(kind, title):
+    yz.chart(rows, kind="bar", category="k", value="v", title=title).image(kind)
+
+
+def without_end(kind):
+    for place in range(10**9):
+        draw(kind, f"{place} Ж 中")  # letters that Matplotlib lays out
+
+
+for kind in ("png", "svg"):
+    draw(kind, "first")
+    threading.Thread(target=without_end, args=(kind,), daemon=True).start()
+children = []
+for _ in range(6):
+    time.sleep(0.3)
+    children.append(os.fork())
+    if not children[-1]:
+        draw("png", "中")
+        draw("svg", "中")
+        os._exit(0)
+print([os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) for child in children], flush=True)
+os._exit(0)
+"""
+
+
+@pytest.mark.skipif(not hasattr(os, "fork"), reason="nothing forks on this system")
+def test_a_child_that_was_forked_while_threads_draw_can_draw() -> None:
+    # Generously bounded: a child that hangs would never end.
+    done = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", FORKING],
+        capture_output=True,
+        text=True,
+        timeout=300,
+        check=True,
+    )
+    assert done.stdout.strip() == str([0] * 6)

@@ -27,7 +27,7 @@ MAX_CHART_MEMBERS: Final = 28  # that a user sees by pressing Tab
 MAX_WIDTH: Final = 100
 MIN_COMMENTS: Final = 3.9  # lines with a comment in a hundred lines of code
 PRAGMA: Final = re.compile(r" *# (noqa|type:|fmt:)")
-ROOT: Final = {"__init__", "__main__", "arrays", "errors", "paths", "release", "secrets"}
+ROOT: Final = {"__init__", "__main__", "arrays", "errors", "locks", "paths", "release", "secrets"}
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {

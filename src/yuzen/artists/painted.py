@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from threading import RLock
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -31,6 +30,7 @@ from yuzen.color.gradient import hexes
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
+from yuzen.locks import lock_held_while_forking
 from yuzen.page.shapes import MarkShape
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import LINE, MARK, MARKER, Target
@@ -129,7 +129,7 @@ class Painted(Verdicts):
 # as they then live no longer than anybody wants them, and go together into a pickle of their
 # figure.
 AXES_ATTRIBUTE: Final = "painted_by_yuzen"
-_PAINTING: Final = RLock()
+_PAINTING: Final = lock_held_while_forking()
 
 
 def paint(

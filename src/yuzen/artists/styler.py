@@ -1,7 +1,6 @@
 """How the marks of an Axes look by the rules: what each artist wears, series by series."""
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import TypeAlias
 
 import numpy as np
@@ -28,6 +27,7 @@ from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, Markers, markers
 from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.draw.shapes.bar import BAR_OUTLINE_PX
 from yuzen.draw.shapes.curves import by_look, polyline, surface
+from yuzen.locks import cached_property
 from yuzen.page.layer import MarkStyles
 from yuzen.page.lines import Areas, LineSegments
 from yuzen.render.artists import line_styles, path_of

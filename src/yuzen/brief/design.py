@@ -1,7 +1,6 @@
 """A brief resolved for drawing: its kind, shapes, layers, columns, and what each rule acts on."""
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 from yuzen.brief.default_columns import implied_columns
 from yuzen.brief.kinds import KINDS, ChartKind
@@ -9,6 +8,7 @@ from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.brief.sections.rule import RuleSection
+from yuzen.locks import cached_property
 from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShape
 from yuzen.rules.target import LABEL, MARK, Target
 

@@ -6,7 +6,6 @@ exists can be judged and nothing is read twice.
 
 from __future__ import annotations
 
-from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import Field, model_validator
@@ -27,6 +26,7 @@ from yuzen.brief.sections.chart import (
 from yuzen.brief.sections.data import DataSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
 from yuzen.brief.sections.rule import RuleSection
+from yuzen.locks import cached_property
 
 
 class Brief(Section):

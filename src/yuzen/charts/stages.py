@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Hashable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, fields, replace
-from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -29,6 +28,7 @@ from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
+from yuzen.locks import cached_property
 from yuzen.render.loading import loading_matplotlib
 from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.marks import Marks

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 from yuzen.brief.toml.source import BriefSource
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import bar_slices
+from yuzen.locks import cached_property
 from yuzen.page.page import Page
 from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title

@@ -1,7 +1,6 @@
 """Colours mixed in OKLab, where equal steps look equal (Ottosson 2020)."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from sys import byteorder
 from typing import Final
 
@@ -9,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.color.named import Rgb, linear, rgb_of
+from yuzen.locks import cached_property
 
 # Linear sRGB to cone responses, and their cube roots to lightness, green–red and blue–yellow: the
 # two matrices of the paper, as published there.

@@ -6,7 +6,6 @@ import tomllib
 from collections.abc import Mapping
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 
@@ -15,6 +14,7 @@ import numpy as np
 from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.locks import cached_property
 from yuzen.paths import read_bounded
 
 LINE_CONTRAST: Final = 3.0  # what a line that carries data needs (WCAG 2.2, criterion 1.4.11)

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -16,6 +15,7 @@ from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.markers import CHART_MARKER_TARGETS, markers
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import error_at
+from yuzen.locks import cached_property
 from yuzen.page.layer import BarParts, Joins, MarkStyles, PointStyles
 from yuzen.page.lines import Areas, LineSegments, StyledSegments
 from yuzen.page.shapes import MarkShape

@@ -1,13 +1,13 @@
 """Values as a reader sees them: names, numbers, dates by their grain, bins by their edges."""
 
 from collections.abc import Sequence
-from functools import cached_property
 from typing import overload
 
 import numpy as np
 
 from yuzen.arrays import Column, Dates, Floats, Text
 from yuzen.formats.periods import Grain
+from yuzen.locks import cached_property
 
 MISSING_NAME = "(no name)"
 MAX_NAME_DECIMALS = 15

@@ -6,8 +6,9 @@ The file of its name in `draw/shapes/` draws it; rings, scatters and tables draw
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
-from functools import cached_property
 from typing import Final, Literal, TypeAlias
+
+from yuzen.locks import cached_property
 
 SwatchKind: TypeAlias = Literal["fill", "line", "point", "outline", "badge", "words"]
 

@@ -5,12 +5,12 @@ some of the rows, in the order in which they are listed.
 """
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
+from yuzen.locks import cached_property
 from yuzen.page.columns import PageColumns
 from yuzen.page.layer import MarkStyles
 from yuzen.page.plot import Plot

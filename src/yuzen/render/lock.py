@@ -5,7 +5,10 @@ warnings are silenced for the whole process; drawing needs the interpreter all t
 waiting costs little.
 """
 
-from threading import RLock
 from typing import Final
 
-DRAWING: Final = RLock()
+# A lock that is taken inside this one has to be made before it.
+import yuzen.draw.text.fonts  # noqa: F401
+from yuzen.locks import lock_held_while_forking
+
+DRAWING: Final = lock_held_while_forking()

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import TypeAlias
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, Truth
 from yuzen.errors import Fault, Span, YuzenError
+from yuzen.locks import cached_property
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData, for_bins

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -13,6 +12,7 @@ from numpy.typing import NDArray
 from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_of
 from yuzen.formats.display import bin_names, shown
 from yuzen.formats.periods import Calendar, Grain, Times
+from yuzen.locks import cached_property
 from yuzen.rules.lineage import Origin
 from yuzen.rules.target import Target
 

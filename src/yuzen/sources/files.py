@@ -3,12 +3,12 @@
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from pathlib import Path
 from stat import S_ISREG
 from typing import Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.locks import cached_property
 from yuzen.sources.bounds import (
     MAX_FILE_BYTES,
     MAX_ROWS,
@@ -230,8 +230,8 @@ def file_errors(path: Path) -> Iterator[None]:
         raise make_error("data-empty", "The file is empty.", where=str(path)) from None
     except UnpackedTooLargeError:
         message = (
-            f"Unpacked, the file has more than {MAX_FILE_BYTES / 1e9:.0f} GB or {MAX_ROWS:,} lines, "
-            "and I read no more of one. Keep fewer rows in it, or save it as Parquet."
+            f"Unpacked, the file has more than {MAX_FILE_BYTES / 1e9:.0f} GB or {MAX_ROWS:,} "
+            "lines, and I read no more of one. Keep fewer rows in it, or save it as Parquet."
         )
         raise make_error("data-size", message, where=str(path)) from None
     except Exception as error:

@@ -3,12 +3,12 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import Final, TypeAlias
 
 import numpy as np
 
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
 from yuzen.sources.cells import Cells, RowColumn, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.rows import Rows, Source

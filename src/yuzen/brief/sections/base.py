@@ -6,6 +6,8 @@ from typing import Annotated, Any, TypeAlias
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 from pydantic_core import PydanticCustomError
 
+from yuzen.locks import cached_property
+
 
 def named_by_number(name: object) -> object:
     """What a column is called whose name is a whole number; any other as it is."""
@@ -36,7 +38,9 @@ class Section(BaseModel):
 
     # Deferred, as building all validators takes longer than most commands; each is built when first
     # used.
-    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
+    model_config = ConfigDict(
+        extra="forbid", frozen=True, defer_build=True, ignored_types=(cached_property,)
+    )
 
     def plain(self) -> dict[str, Any]:
         """The keys that were set, as plain values."""

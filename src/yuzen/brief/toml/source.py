@@ -4,10 +4,10 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Final, TypeAlias
 
 from yuzen.errors import Fault
+from yuzen.locks import cached_property
 
 KeyPath: TypeAlias = tuple[str | int, ...]
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +15,7 @@ from yuzen.color.gradient import hex_words
 from yuzen.color.named import legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.compose.styles.palette import Palette, RuleStyles
+from yuzen.locks import cached_property
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.rules.judge import Rule, Shaded, Verdict
 from yuzen.rules.marks import Marks

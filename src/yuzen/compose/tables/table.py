@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -26,6 +25,7 @@ from yuzen.compose.tables.rows import TableRows, column_names, table_rows
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
 from yuzen.page.layer import MarkStyles
 from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
@@ -17,6 +16,7 @@ from yuzen.compose.texts.number_formats import number_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.errors import Span, error_at
 from yuzen.formats.number_format import NumberFormat
+from yuzen.locks import cached_property
 from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.grammar.wording import Slot, Wording
 from yuzen.rules.judge import rule_title

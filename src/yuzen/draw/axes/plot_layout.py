@@ -4,7 +4,6 @@ Marks follow one another *across*; values run *along*. Which of the two is x is 
 """
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -16,6 +15,7 @@ from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.draw.axes.scale import AxisScale, span
 from yuzen.draw.canvas import Canvas, Plane
 from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.locks import cached_property
 from yuzen.page.layer import LayerMarks
 from yuzen.page.plot import CategoryAxis, Plot
 from yuzen.scene.box import Box

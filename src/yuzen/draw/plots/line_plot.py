@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
@@ -44,6 +43,7 @@ from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.shapes.curves import whole_lines
 from yuzen.draw.shapes.line import curve
 from yuzen.draw.text.number_style import NumberStyle
+from yuzen.locks import cached_property
 from yuzen.page.lines import LineSegments
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Final
 
 import numpy as np
 
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
+from yuzen.locks import cached_property
 from yuzen.page.table import INDENTED, Table, TableColumn
 
 CELL_PADDING_PX: Final = 8.0  # pixels between the edge of a cell and its text

@@ -10,9 +10,9 @@ import warnings
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from itertools import pairwise
-from threading import RLock, get_ident
+from threading import get_ident
 from typing import Final
 
 import numpy as np
@@ -23,11 +23,12 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Floats
 from yuzen.color.themes import Theme
+from yuzen.locks import cached_property, lock_held_while_forking
 from yuzen.scene.box import Box
 from yuzen.scene.units import DPI, POINTS_PER_INCH
 from yuzen.scene.writing import Font, WrittenLine
 
-SILENCE: Final = RLock()
+SILENCE: Final = lock_held_while_forking()
 SUBPIXELS: Final = 64  # FreeType counts in sixty-fourths of a pixel
 MAX_MEASURED_LETTERS: Final = 2_000  # letters that are measured as they are
 _LATIN: Final = "".join(map(chr, (*range(0x20, 0x7F), *range(0xA1, 0xAD), *range(0xAE, 0x180))))

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import cached_property, reduce
+from functools import reduce
 from itertools import chain, combinations
 from typing import TypeAlias
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, Truth
+from yuzen.locks import cached_property
 from yuzen.rules import truth
 from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.cuts.paths import Paths, at, roots

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from math import isqrt
 from typing import TypeVar
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Truth, codes_of
+from yuzen.locks import cached_property
 
 Values = TypeVar("Values", "Floats", "Truth")
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from pathlib import Path
 from typing import Any, ClassVar, TypeAlias
 
 from yuzen.errors import YuzenError, make_error
+from yuzen.locks import cached_property
 from yuzen.sources.bounds import distinct_names
 from yuzen.sources.cells import PROBED_CELLS
 from yuzen.sources.endings import TEXTS, ending_of
@@ -202,7 +202,7 @@ class FileSet:
 
     @cached_property
     def _parquet(self) -> Database:
-        """The table of Parquet files. Raises YuzenError (data-type) where columns have no one type."""
+        """The table of Parquet files. Raises YuzenError (data-type) for columns of no one type."""
         making = self.types.statement
         database = engine.engine_over(self.paths, lambda opened: opened.execute(making))
         return Database(database, query=self.query, seconds=self.seconds, title=self.called)

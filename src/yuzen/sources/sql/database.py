@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS

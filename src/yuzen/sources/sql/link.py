@@ -6,12 +6,12 @@ import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING, Any
 
 from yuzen.errors import YuzenError, external_call, make_error, reason_of
+from yuzen.locks import cached_property
 from yuzen.secrets import HIDDEN
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES, close_off, closed

@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import groupby
 from pathlib import Path
 from typing import Any, Final
 
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import refuse_unlike
 from yuzen.sources.extras import extra, is_installed

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError, make_error, suggestion
+from yuzen.locks import cached_property
 from yuzen.sources.bounds import distinct_names
 from yuzen.sources.cells import RowColumn, column_from, in_own_order
 from yuzen.sources.columns import dated_columns, is_iso, whole_columns

@@ -7,11 +7,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
 from typing import Final
 
 from yuzen.errors import YuzenError, make_error
+from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import Cells, RowColumn

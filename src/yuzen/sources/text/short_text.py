@@ -6,12 +6,12 @@ import csv
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from itertools import chain
 from typing import Any, Final
 
 import numpy as np
 
+from yuzen.locks import cached_property
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
 from yuzen.sources.endings import open_text
 from yuzen.sources.text.dialect import TextDialect, TornError

@@ -3,7 +3,6 @@
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -11,6 +10,7 @@ import numpy as np
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
+from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn
 from yuzen.sources.columns import digits_lost
@@ -34,7 +34,7 @@ WHOLE_NUMBER: Final = re.compile(r"[-+]?\d+")
 
 @dataclass(frozen=True)
 class FilePart:
-    """The rows of one file among those of several: its name, the line of the first one, how many."""
+    """The rows of one file among several: its name, the line of its first row, how many."""
 
     name: str
     first_line: int

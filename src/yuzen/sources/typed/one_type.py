@@ -81,7 +81,7 @@ def mixed_with_words(types: Mapping[Path, CellType], name: str) -> list[Remark]:
 
 
 def refuse_words(types: Mapping[Path, CellType], name: str) -> None:
-    """Raise YuzenError (data-number) for words in one of several files where others hold numbers."""
+    """Raise YuzenError (data-number) for words in one of the files, numbers in others."""
     numbers = [path for path, of_file in types.items() if of_file.endswith("numbers")]
     words = [path for path, of_file in types.items() if of_file == "words"]
     if numbers and words:

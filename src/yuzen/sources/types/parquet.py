@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import islice
 from pathlib import Path
 from typing import Final
 
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
+from yuzen.sources.arrow import columns_of, readable_columns_of
 from yuzen.sources.bounds import refuse_rows
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.extras import extra
@@ -43,8 +44,6 @@ class Parquet:
         from pyarrow import Table  # noqa: PLC0415 - an extra
         from pyarrow.parquet import ParquetFile  # noqa: PLC0415 - an extra
 
-        from yuzen.sources.arrow import readable_columns_of  # noqa: PLC0415 - loads pandas
-
         with ParquetFile(self.path) as opened:
             batches = opened.iter_batches(batch_size=PROBED_ROWS)
             begun = Table.from_batches(islice(batches, 1), opened.schema_arrow)
@@ -58,8 +57,6 @@ class Parquet:
     def cells(self, wanted: Wanted) -> Mapping[str, RowColumn]:
         """Its own cells of some columns."""
         from pyarrow.parquet import read_table  # noqa: PLC0415 - an extra
-
-        from yuzen.sources.arrow import columns_of  # noqa: PLC0415 - loads pandas
 
         self._refuse_large()
         # Folders called year=2026 are no columns.

@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
 from typing import Any, Final
 from zipfile import ZipFile
@@ -11,6 +10,7 @@ from zipfile import ZipFile
 import pandas as pd
 
 from yuzen.errors import make_error, suggestion
+from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import EmptyFileError
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn
