@@ -1,10 +1,13 @@
 # One command each; every one sets up all it needs by itself.
-PYTHON ?= python3.11
+# The first of these that is one of the releases that Yuzen runs on, and can make environments.
+NAMES := python3.11 python3.12 python3.13 python3.14 python3
+FITS := import sys, venv, ensurepip; sys.exit(not (3, 11) <= sys.version_info < (3, 15))
+PYTHON ?= $(shell for name in $(NAMES); do $$name -c '$(FITS)' 2>/dev/null && { echo $$name; break; }; done)
 VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test bench scale servers fuzz legibility renderers format clean
+.PHONY: demo test lowest bench scale servers fuzz legibility renderers format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -32,6 +35,11 @@ fuzz: $(READY)
 legibility: $(READY)
 	$(BIN)/python -m tools.legibility 2000
 
+# The tests with the lowest releases that pyproject.toml declares.
+lowest:
+	$(MAKE) VENV=.venv-lowest RESOLUTION="--resolution lowest-direct" .venv-lowest/.ready
+	.venv-lowest/bin/pytest -n 2 --dist worksteal
+
 renderers: $(READY)
 	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
 
@@ -44,13 +52,14 @@ format: $(READY)
 	$(BIN)/ruff format --quiet src/yuzen/brief/keywords.py
 
 clean:
-	rm -rf $(VENV) gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) .venv-lowest gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis
 
 # Editable, so that the sources in use are the ones in the folder. uv installs in a tenth of pip's time; where
 # it cannot, as behind a mirror that only pip is told of, pip does.
 $(READY): pyproject.toml
+	@test -n "$(PYTHON)" || { echo "Yuzen needs Python 3.11 to 3.14 with its venv module, and none is here. Install one, as python3.11 and python3.11-venv."; exit 1; }
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install --quiet uv
-	$(BIN)/uv pip install --quiet --python $(BIN)/python --editable ".[dev]" \
+	$(BIN)/uv pip install --quiet --python $(BIN)/python $(RESOLUTION) --editable ".[dev]" \
 		|| $(BIN)/python -m pip install --quiet --no-compile --editable ".[dev]"
 	touch $(READY)

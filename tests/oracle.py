@@ -148,7 +148,8 @@ class Mark:
         total = on_paper(self.all(of.of))
         if of.kind == "share":
             return _arithmetic("/", own, total)
-        line = [self.at(i).number(of.of) for i in [*self.before, self.index]]
+        # Along words, what runs on follows the drawn order.
+        line = [self.at(i).number(of.of) for i in self.peers if i <= self.index]
         running = on_paper([v for v in line if v is not None])
         return running if of.kind == "running total" else _arithmetic("/", running, total)
 

@@ -123,7 +123,7 @@ def test_bars_of_series_stand_beside_one_another_in_their_colors() -> None:
     figure = drawn(chart)
     assert_tidy(figure)
     corners = bars_of(figure).corners
-    for bar, other in combinations(corners[~np.isnan(chart.flags()["v"])], 2):
+    for bar, other in combinations(corners[chart.flags()["v"].notna().to_numpy()], 2):
         assert bar[2] <= other[0] + 1e-9 or other[2] <= bar[0] + 1e-9
     assert (
         np.round(corners[:, [0, 2]].mean(axis=1)).astype(int).tolist()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import sqlite3
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -415,3 +416,51 @@ def test_the_same_brief_says_the_period_of_next_months_file() -> None:
         busiest.with_rows(rows).flags().drop_duplicates("route").set_index("route")["passengers"]
     )
     assert found.to_dict() == kept[found.index].to_dict()
+
+
+@pytest.mark.parametrize("place", ["frame", "parquet", "sqlite"])
+@pytest.mark.parametrize("day", [1, 15, "last", "any"])
+@pytest.mark.parametrize(
+    ("grain", "starts", "step", "words"),
+    [
+        ("quarter", "January", 1, "months"),
+        ("year", "January", 1, "months"),
+        ("year", "April", 1, "months"),
+        ("year", "January", 3, "quarters"),
+    ],
+)
+def test_periods_of_coarse_rows_that_lack_some_are_told_and_left_out(
+    grain: Any, starts: str, step: int, words: str, day: Any, place: str, tmp_path: Path
+) -> None:
+    months = pd.period_range("2024-02", "2026-05", freq="M")[::step]
+    months = months.delete(9) if step == 1 else months  # a hole in the middle
+    if day == "last":
+        days = months.to_timestamp(how="end").normalize()
+    else:
+        drawn = np.random.default_rng(1).integers(0, 28, len(months)) if day == "any" else day - 1
+        days = months.to_timestamp() + pd.to_timedelta(drawn, "D")
+    rows: Any = pd.DataFrame({"day": days, "v": range(1, len(days) + 1)})
+    begins = {"January": 0, "April": 3}[starts]
+    moved = months.to_timestamp() - pd.DateOffset(months=begins)
+    freq = {"quarter": "Q", "year": "Y"}[grain]
+    counts = pd.Series(moved).dt.to_period(freq).value_counts().sort_index()
+    whole = {"quarter": 3, "year": 12}[grain] // step
+    kept: list[Any] = [period for period, count in counts.items() if count == whole]
+    if place == "parquet":
+        rows.to_parquet(tmp_path / "rows.parquet")
+        rows = tmp_path / "rows.parquet"
+    elif place == "sqlite":
+        with sqlite3.connect(tmp_path / "rows.db") as lite:
+            rows.assign(day=rows["day"].astype(str)).to_sql("rows", lite, index=False)
+        rows = Database("sqlite:///rows.db", table="rows", folder=tmp_path)
+    said: Any = {"kind": "column", "grain": grain, "calendar": {"year_starts": starts}}
+    chart = yz.chart(rows, category="day", value="v", **said).rule("falls", color="adverse")
+    notes = " ".join(chart.stages.notes)
+    lacking = counts[counts < whole]
+    assert f" has {lacking.iloc[-1]} of {whole} {words}, so its numbers are not those" in notes
+    assert ("earlier" in notes) == (len(lacking) > 3)
+    assert f'rule 1 "falls" compares a part with a whole {grain}' in notes
+    left = yz.chart(rows, category="day", value="v", partial="leave out", **said)
+    flags = left.flags()
+    expected = [period.to_timestamp() + pd.DateOffset(months=begins) for period in kept]
+    assert flags["day"].tolist() == expected

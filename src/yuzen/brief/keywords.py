@@ -210,6 +210,7 @@ class DataKeys(TypedDict, total=False):
     url: str | None
     table: str | None
     query: str | None
+    seconds: float
     sheet: str | None
     delimiter: str | None
     decimal: Literal[".", ","] | None
@@ -265,3 +266,4 @@ class ChartCallKeys(TypedDict, total=False):
     panels: str | int | None
     panel_scale: Literal["shared", "own"]
     panel_peers: Literal["panel", "chart"]
+    partial: Literal["keep", "leave out"]

@@ -43,6 +43,7 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
         series=chart.series,
         panel=chart.panels,
         panel_peers=chart.panel_peers,
+        whole_periods=chart.partial == "leave out",
         further=further_values(design),
         grain=_grain(design),
         periods=Periods(brief.calendar.calendar, asked=periods_in(design)),

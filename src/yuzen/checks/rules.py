@@ -12,12 +12,12 @@ from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
-from yuzen.rules.conditions import Always, Test, all_tests
+from yuzen.rules.conditions import Always, Test, all_tests, compares_marks
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.grammar.wording import OfRule
 from yuzen.rules.language.words import NAME
 from yuzen.rules.misspelt_values import misspelt_values
-from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, Summary, completed
+from yuzen.rules.quantities.numbers import Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
 FEW_PEERS: Final = 3  # peers, of which an average says little
@@ -152,7 +152,7 @@ def orderless(examined: Examined) -> Iterator[Finding]:
         return
     for index, rule in enumerate(judged.verdict.rules):
         for test in all_tests(rule.condition):
-            if test.claim.sequential or any(_goes_on(q) for q in _quantities(test)):
+            if compares_marks(test):
                 yield examined.of_rule(
                     "sequence-order",
                     index,
@@ -217,15 +217,6 @@ def _texts(value: object) -> Iterator[str]:
 def _quantities(test: Test) -> Iterator[Quantity]:
     for quantity in test.quantities():
         yield from inside(quantity)
-
-
-def _goes_on(quantity: Quantity) -> bool:
-    running = isinstance(quantity, Derived) and quantity.kind in {
-        "running share",
-        "running total",
-        "change",
-    }
-    return running or isinstance(quantity, Previous)
 
 
 def _few(test: Test, view: TestView) -> Bools | None:

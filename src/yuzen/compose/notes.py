@@ -21,7 +21,7 @@ from yuzen.compose.sums import adds_up_over, anchor_gaps
 from yuzen.compose.texts.annotations import unplaced_notes
 from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.conditions import all_tests, compares_marks
 from yuzen.rules.grammar.wording import Slot
 from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.numbers import Derived, Quantity
@@ -36,9 +36,31 @@ def chart_notes(
         *(str(remark) for remark in context.marks.origin.remarks),
         *(effect.message for effect in unsupported_effects(design, context)),
         *(name.message for name in ambiguous_names(context.marks, verdict.rules)),
+        *_compared_parts(context, verdict),
         *unplaced_notes(design, context),
         *_NoteMaker(design, context, verdict).notes(),
     )
+
+
+def _compared_parts(context: EvaluationContext, verdict: ColoredVerdict) -> Iterator[str]:
+    """Rules that compare periods with one another, of which the rows cover some in part."""
+    marks = context.marks
+    dated = [name for name in (marks.category, *marks.series) if name in marks.grains]
+    if not marks.origin.partial or not dated:
+        return
+    grain = marks.grains[dated[0]]
+    drawn = np.isin(list(marks.origin.partial), np.asarray(marks.columns[dated[0]]))
+    covered = [
+        text for text, there in zip(marks.origin.partial.values(), drawn, strict=True) if there
+    ]
+    if not covered:
+        return
+    for index, rule in enumerate(verdict.rules):
+        if any(map(compares_marks, all_tests(rule.condition))):
+            yield (
+                f"{rule_title(index + 1, rule.name)} compares a part with a whole {grain.unit}: "
+                f"{covered[-1]}."
+            )
 
 
 @dataclass(frozen=True, eq=False)

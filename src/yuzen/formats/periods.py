@@ -147,7 +147,7 @@ class Grain:
         month = moment.astype("datetime64[M]")
         target = month - np.timedelta64(count * MONTHS_IN[unit], "M")
         day = moment.astype("datetime64[D]") - month.astype("datetime64[D]")
-        last = (target + 1).astype("datetime64[D]") - np.timedelta64(1, "D")
+        last = (target + np.timedelta64(1, "M")).astype("datetime64[D]") - np.timedelta64(1, "D")
         return self.numbers(np.minimum(target.astype("datetime64[D]") + day, last))
 
     @property

@@ -22,7 +22,8 @@ from yuzen.rules.evaluation_data import EvaluationData, TestView
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Quantity, completed
+from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, completed
+from yuzen.rules.quantities.structure import inside
 
 PYTHON_WORDS = (
     "Join conditions with &, | and ~ instead of and, or and not, each side in brackets: "
@@ -253,6 +254,16 @@ def all_tests(condition: Condition) -> Iterator[Test]:
     elif isinstance(condition, And | Or):
         for part in condition.parts:
             yield from all_tests(part)
+
+
+def compares_marks(test: Test) -> bool:
+    """Whether a test compares a mark with others of its sequence: those before it, or so far."""
+    parts = [part for quantity in test.quantities() for part in inside(quantity)]
+    along = {"running share", "running total", "change"}
+    return test.claim.sequential or any(
+        isinstance(part, Previous) or (isinstance(part, Derived) and part.kind in along)
+        for part in parts
+    )
 
 
 def _is_field(quantity: Quantity, name: str, facts: EvaluationData) -> bool:

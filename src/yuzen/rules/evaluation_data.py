@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from yuzen.arrays import Codes, Column, Floats, Text, kind_of
+from yuzen.arrays import Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.bin_interval import BinInterval
@@ -227,6 +227,14 @@ class TestView:
     def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
         return self.line.grouped()
+
+    def drawn_sequence(self) -> SortedGroups:
+        """The peers of one series in time or number order; along words as they are drawn."""
+        marks = self.facts.marks
+        if sequence_of(marks.columns[marks.along]) is not None:
+            return self.sequence()
+        line = self.line
+        return line.once("drawn", lambda: SortedGroups.by(line.peers, len(self)))
 
     def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
         """The value that each mark is compared with: the mark's before, or a time before; NaN."""

@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Final, Literal, TypeAlias
 
+import numpy as np
+
 from yuzen.arrays import Codes
 
 ColumnType: TypeAlias = Literal["whole", "boolean"]
@@ -38,6 +40,8 @@ class Origin:
     formulas: how each measure was made from rows, in words.
     spans:    for periods that texts speak of, such as "month", the first and the last moment of the
               rows.
+    partial:  periods of the grain that the rows cover in part, by their first moment, and what of
+              them is covered; pictures do not hold it.
     """
 
     row_counts: Codes | None = None
@@ -46,6 +50,7 @@ class Origin:
     remarks: tuple[Remark, ...] = ()
     formulas: Mapping[str, str] = field(default_factory=dict)
     spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    partial: Mapping[np.datetime64, str] = field(default_factory=dict)
 
     def taken(self, kept: Codes) -> Origin:
         """The origin of these marks."""

@@ -10,10 +10,10 @@ from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
 from yuzen.rules.names import in_quantities
 from yuzen.rules.quantities.structure import stays_whole
-from yuzen.shape.coverage import partial_periods
+from yuzen.shape.coverage import dates_in, partial_periods, remarks_on
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped, has_gaps
-from yuzen.shape.listing import of_series, strangers_listed
+from yuzen.shape.listing import strangers_listed
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import Columns, digits_lost, types_of
@@ -45,9 +45,8 @@ def origin_of(
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
-    date_columns = str(plan.series) if of_series(columns, plan) else plan.category
-    remarks += long_values(rows.columns, plan)
-    remarks += partial_periods(columns[date_columns], plan.grain)
+    partial = partial_periods(dates_in(columns, plan), plan.grain)
+    remarks += [*long_values(rows.columns, plan), *remarks_on(partial, plan.grain)]
     if plan.listing.order is not None and plan.listing.order.names:
         names = Groups.of(columns[plan.category]).names
         remarks += strangers_listed(names, plan.listing.order.names, plan.category)
@@ -58,6 +57,7 @@ def origin_of(
         tuple(remarks),
         plan.formulas.texts,
         plan.periods.ends(rows.columns),
+        {period.start: f"{period.name} {period.covered}" for period in partial},
     )
 
 

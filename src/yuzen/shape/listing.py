@@ -130,6 +130,20 @@ def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
     return drawn[place < limit]
 
 
+def latest(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
+    """The drawn groups, which stand in time, panel after panel: the last ones of each."""
+    last = limited(drawn[::-1], panels, limit)
+    every = limited(drawn, panels, None)
+    return every[np.isin(every, last)]
+
+
+def in_time(names: Column, listing: Listing) -> bool:
+    """Whether the groups stand in time, so that a limit keeps the latest."""
+    if listing.order is None:
+        return kind_of(names) == "date"
+    return listing.order.way == "in time"
+
+
 def rest_panels(panels: Codes, drawn: Codes) -> Codes:
     """The panels that have a rest, in their order."""
     return np.unique(np.delete(panels, drawn))

@@ -15,6 +15,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.anchors import anchor_items, anchored
+from yuzen.shape.coverage import whole_periods
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -24,6 +25,8 @@ from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.lineage import origin_of
 from yuzen.shape.listing import (
+    in_time,
+    latest,
     limited,
     of_series,
     ordered,
@@ -55,7 +58,8 @@ def shape(source: Source, plan: Plan) -> Marks:
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a resolved plan: items, then totals, then in drawing order."""
     rows = kept_rows(rows, plan)
-    rows, cut = in_bins(replace(rows, columns=plan.periods.with_columns(rows.columns)), plan)
+    rows = whole_periods(replace(rows, columns=plan.periods.with_columns(rows.columns)), plan)
+    rows, cut = in_bins(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.columns)
     plan = plan.without(implied_words(plan, rows.columns))
@@ -131,7 +135,8 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
     order = anchored(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
-    drawn = limited(order, panels, plan.listing.limit)
+    choose = latest if in_time(groups.names, plan.listing) else limited
+    drawn = choose(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
 

@@ -274,7 +274,7 @@ def _is_long(cells: Sequence[Any]) -> bool:
 def _moment(cell: dt.datetime | dt.date | None) -> np.datetime64:
     """A date without its time zone."""
     if cell is None:
-        return np.datetime64("NaT")
+        return np.datetime64("NaT", "s")
     if isinstance(cell, dt.datetime):
         # The wall clock is what an analyst reads in the table.
         cell = cell.replace(tzinfo=None)

@@ -77,6 +77,7 @@ class ChartSection(Section):
     panels: Name | None = None
     panel_scale: Literal["shared", "own"] = "shared"
     panel_peers: Literal["panel", "chart"] = "panel"
+    partial: Literal["keep", "leave out"] = "keep"
 
     @property
     def anchor_keys(self) -> list[str]:
@@ -89,13 +90,21 @@ class ChartSection(Section):
         return self.bins is not None or bool(self.edges) or isinstance(self.grain, float | int)
 
     @model_validator(mode="after")
-    def _goes_together(self) -> ChartSection:
-        tabular = KINDS[self.kind].shape.tabular
+    def _is_cut_once(self) -> ChartSection:
         cut = [name for name in ("grain", "bins", "edges") if name in self.model_fields_set]
         if len(cut) > 1:
             raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
+        if self.partial == "leave out" and not isinstance(self.grain, str):
+            raise refusal(
+                'partial is about periods: say a grain of dates, such as grain = "month".'
+            )
         if len(self.edges) == 1:
             raise refusal("edges are at least two: edges = [0, 18, 65].")
+        return self
+
+    @model_validator(mode="after")
+    def _goes_together(self) -> ChartSection:
+        tabular = KINDS[self.kind].shape.tabular
         for key, remedy in KINDS[self.kind].lacks.items():
             if getattr(self, key, None):
                 raise refusal(f'kind = "{self.kind}" has no {key}; {remedy}')

@@ -4,7 +4,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 
 MOST_PLACES: Final = 9
 PROBED_NUMBERS: Final = (
@@ -28,24 +28,70 @@ def decimal_places(values: Floats) -> int | None:
     return _places(values, places)
 
 
-def rounded_sum(sums: Floats, values: Floats) -> Floats:
+def group_places(values: Floats, groups: Codes, count: int) -> Codes:
+    """The decimals that the numbers of each group have at most; −1 where one has more than 9.
+
+    groups: the group of each number, from 0 to count − 1.
+
+    >>> group_places(np.array([0.1, 2.25, 1 / 3, 4.0]), np.array([0, 0, 1, 1]), 2)
+    array([ 2, -1])
+    """
+    common = decimal_places(values)
+    if common is not None:
+        return np.full(count, common, dtype=np.intp)
+    # Measured numbers have no such decimals; only groups without one are looked at any further.
+    measured = np.isfinite(values) & (np.round(values, MOST_PLACES) != values)
+    most = np.zeros(count, dtype=np.intp)
+    most[groups[measured]] = -1
+    left = np.flatnonzero((most[groups] >= 0) & np.isfinite(values))
+    for places in range(MOST_PLACES):
+        left = left[np.round(values[left], places) != values[left]]
+        most[groups[left]] = places + 1
+        if not len(left):
+            break
+    return most
+
+
+def rounded_sums(sums: Floats, places: Codes) -> Floats:
     """Sums rounded to the decimals of their values, which removes the error of adding.
 
     A sum of numbers in units, tenths or hundredths lies nearer to a number of that kind than half
     of its last decimal, so that rounding gives what adding on paper gives.
 
-    >>> rounded_sum(np.array([0.1 + 0.2]), np.array([0.1, 0.2]))
-    array([0.3])
+    places: the decimals of each sum's values; those below 0 are not rounded.
+
+    >>> rounded_sums(np.array([0.1 + 0.2, 1 / 3]), np.array([1, -1]))
+    array([0.3       , 0.33333333])
     """
-    least = _places(values[:PROBED_NUMBERS], 0)
-    if least is None or np.array_equal(np.round(sums, least), sums):
-        # which are written so already, so that not all of the numbers have to be looked at
-        return sums
-    places = _places(values, least)
-    if not places:
-        return sums
-    small = np.abs(sums) * 10.0**places < LARGEST_WITH_DECIMALS
-    return np.where(small, np.round(sums, places), sums)
+    rounded = sums.copy()
+    for decimals in np.unique(places[places >= 0]).tolist():
+        chosen = (places == decimals) & (np.abs(sums) * 10.0**decimals < LARGEST_WITH_DECIMALS)
+        rounded[chosen] = np.round(sums[chosen], decimals)
+    return rounded
+
+
+def quotients(totals: Floats, counts: Floats | np.float64) -> Floats:
+    """Totals divided by counts, rounded once where a total has at most 9 decimals.
+
+    0.6 is 6 tenths: 6 / 30 is 0.2, and 0.6 / 3 is a little less, as 0.6 itself is a rounded number.
+
+    >>> quotients(np.array([0.6, 2.0]), np.array([3.0, 5.0]))
+    array([0.2, 0.4])
+    """
+    with np.errstate(divide="ignore", invalid="ignore"):
+        divided = totals / counts
+        counts = np.broadcast_to(counts, totals.shape)
+        left = np.isfinite(divided)
+        for places in range(MOST_PLACES + 1):
+            whole = np.rint(totals * 10.0**places)
+            parts = counts * 10.0**places
+            exact = (np.round(totals, places) == totals) & (np.abs(whole) < LARGEST_WITH_DECIMALS)
+            chosen = left & exact & (parts < LARGEST_WITH_DECIMALS)
+            divided[chosen] = whole[chosen] / parts[chosen]
+            left &= ~exact
+            if not left.any():
+                break
+    return divided
 
 
 def _places(values: Floats, start: int) -> int | None:

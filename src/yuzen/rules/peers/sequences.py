@@ -4,7 +4,7 @@ import numpy as np
 
 from yuzen.arrays import Codes, Floats
 from yuzen.rules.peers.codes import SortedGroups
-from yuzen.rules.peers.decimals import rounded_sum
+from yuzen.rules.peers.decimals import group_places, quotients, rounded_sums
 
 
 def previous(values: Floats, sequence: SortedGroups) -> Floats:
@@ -42,12 +42,20 @@ def moving_average(values: Floats, sequence: SortedGroups, count: int) -> Floats
     runs = sequence.gather(values)
     if count < 1 or count > len(runs):
         return np.full(len(runs), np.nan)
-    average = _windows(np.add, runs, count) / count
+    places = _places_of_runs(runs, sequence)
+    average = quotients(rounded_sums(_windows(np.add, runs, count), places), np.float64(count))
     # Adding rounds: an average of equal numbers must be that number, so it is kept within the
     # window.
     average = np.clip(average, _windows(np.minimum, runs, count), _windows(np.maximum, runs, count))
     average[_places(sequence, len(runs)) < count - 1] = np.nan
     return sequence.scatter(average)
+
+
+def _places_of_runs(runs: Floats, sequence: SortedGroups) -> Codes:
+    """The decimals that the numbers of each run have at most, for each place in the runs."""
+    count = len(sequence.lengths)
+    groups = np.repeat(np.arange(count), sequence.lengths)
+    return group_places(runs, groups, count)[groups]
 
 
 def _windows(ufunc: np.ufunc, runs: Floats, count: int) -> Floats:
@@ -89,6 +97,6 @@ def running_total(values: Floats, sequence: SortedGroups) -> Floats:
     runs = sequence.gather(values)
     missing = np.isnan(runs)
     runs[missing] = 0.0
-    sums = rounded_sum(sequence.accumulate(np.add, runs), values)
+    sums = rounded_sums(sequence.accumulate(np.add, runs), _places_of_runs(runs, sequence))
     sums[missing] = np.nan
     return sequence.scatter(sums)

@@ -8,7 +8,14 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, missing_in, size_bound
 from yuzen.rules.peers.codes import Peers
-from yuzen.rules.peers.decimals import rounded_sum
+from yuzen.rules.peers.decimals import (
+    LARGEST_WITH_DECIMALS,
+    PROBED_NUMBERS,
+    decimal_places,
+    group_places,
+    quotients,
+    rounded_sums,
+)
 
 
 def count(values: Floats, peers: Peers) -> Floats:
@@ -32,24 +39,36 @@ def total(values: Floats, peers: Peers) -> Floats:
     """
     missing = missing_in(values)
     there = _zeroed(values, missing)
-    sums = _emptied(rounded_sum(_sum(there, peers), values), there, peers)
+    sums = _emptied(_on_paper(_sum(there, peers), values, peers), there, peers)
     return np.where(_count(missing, peers) > 0, sums, np.nan)
 
 
 def average(values: Floats, peers: Peers) -> Floats:
-    """The arithmetic mean, corrected once by the mean of what is left over.
+    """The arithmetic mean: of numbers with decimals the exact total by their count, rounded once.
 
-    The correction (the second pass of the two-pass algorithm; Chan, Golub and LeVeque 1983) makes
-    the mean of equal numbers exactly that number: a plain sum of three 0.1 divided by 3 lies above
-    0.1, and every one of the three would be "below average".
+    The mean of measured numbers is corrected once by the mean of what is left over. The correction
+    (the second pass of the two-pass algorithm; Chan, Golub and LeVeque 1983) makes the mean of
+    equal numbers exactly that number: no one of them is "below average".
 
     >>> from yuzen.rules.peers.codes import ALONE
-    >>> average(np.array([0.1, 0.1, 0.1]), ALONE)
-    array([0.1])
+    >>> average(np.array([0.1, 0.1, 0.1]), ALONE), average(np.array([3, -1e9, 1e9, 0, 0]), ALONE)
+    (array([0.1]), array([0.6]))
     """
     missing = np.isnan(values)
     counts = _count(missing, peers)
     counts[counts == 0] = np.nan
+    places = _group_places(values, peers)
+    sums = rounded_sums(_sum(_zeroed(values, missing), peers), places)
+    # A sum beyond that has lost digits, so that its quotient would not be exact.
+    exact = (places >= 0) & (np.abs(sums) * 10.0 ** np.maximum(places, 0) < LARGEST_WITH_DECIMALS)
+    if exact.all():
+        return quotients(sums, counts)
+    return np.where(exact, quotients(sums, counts), _corrected(values, counts, peers))
+
+
+def _corrected(values: Floats, counts: Floats, peers: Peers) -> Floats:
+    """The mean of measured numbers, corrected once."""
+    missing = np.isnan(values)
     rough = _sum(_zeroed(values, missing), peers) / counts
     rest = _sum(_zeroed(values - peers.spread(rough), missing), peers) / counts
     # Infinities have no rest; the rough mean is all that can be said.
@@ -102,6 +121,20 @@ def _zeroed(values: Floats, missing: Bools) -> Floats:
     if missing.any():
         return np.where(missing, 0.0, values)
     return values
+
+
+def _on_paper(sums: Floats, values: Floats, peers: Peers) -> Floats:
+    """Sums without the error of adding numbers that have decimals."""
+    # Sums that are written in the decimals of the first numbers need no look at all of them.
+    least = decimal_places(values[:PROBED_NUMBERS])
+    if least is not None and np.array_equal(np.round(sums, least), sums):
+        return sums
+    return rounded_sums(sums, _group_places(values, peers))
+
+
+def _group_places(values: Floats, peers: Peers) -> Codes:
+    groups = np.zeros(len(values), dtype=np.intp) if peers.codes is None else peers.codes
+    return group_places(values, groups, peers.count)
 
 
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:

@@ -64,6 +64,9 @@ class QuantityContext(Protocol[AnyQuantity]):
     def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
 
+    def drawn_sequence(self) -> SortedGroups:
+        """The peers of one series in time or number order; along words as they are drawn."""
+
     def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
         """The value that each mark is compared with: of the mark before it, or of a time before.
 

@@ -16,6 +16,7 @@ from yuzen.arrays import Floats, Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.peers import summaries
+from yuzen.rules.peers.decimals import quotients
 from yuzen.rules.peers.ranks import RANKS
 from yuzen.rules.peers.sequences import moving_average, running_total
 from yuzen.rules.quantities.ago import Ago
@@ -156,14 +157,14 @@ class Derived:
         if self.kind == "change":
             return values - view.before(values, self.ago)
         if self.kind == "running total":
-            return running_total(values, view.sequence())
+            return running_total(values, view.drawn_sequence())
         # A running share ends at 100% in each sequence, so its whole is the sequence's.
         whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
         # A share of nothing is unknown, not infinite.
         whole = np.where(whole == 0, np.nan, whole)
         if self.kind == "share":
             return values / whole
-        return running_total(values, view.sequence()) / whole
+        return running_total(values, view.drawn_sequence()) / whole
 
 
 @dataclass(frozen=True)
@@ -249,6 +250,16 @@ class Arithmetic:
             return left * right
         # IEEE 754 would give infinity, which compares; a division by zero is unknown here.
         return left / np.where(right == 0, np.nan, right)
+
+
+@dataclass(frozen=True)
+class Mean(Arithmetic):
+    """A total divided by a count, rounded once: an average that is put together from parts."""
+
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
+        """The average; NaN of nothing."""
+        counts = self.right.values(view)
+        return quotients(self.left.values(view), np.where(counts == 0, np.nan, counts))
 
 
 Quantity: TypeAlias = (

@@ -58,6 +58,12 @@ def shares_among(parts: Floats, whole: Floats) -> Floats:
     return np.where(np.isfinite(shares), shares, np.nan)
 
 
+def row_numbers(quantity: Quantity, rows: EvaluationData) -> Floats:
+    """A quantity of each row that compares no rows, shape (n,)."""
+    with np.errstate(all="ignore"):
+        return np.broadcast_to(quantity.values(rows.view(NOBODY, ())), len(rows.marks))
+
+
 def measure_faults(measures: Mapping[str, Quantity], rows: EvaluationData) -> list[Fault]:
     """What is wrong with measures on such rows."""
     return [

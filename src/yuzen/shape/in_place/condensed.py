@@ -11,11 +11,13 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.errors import make_error
+from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.peers.decimals import decimal_places
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
     Distinct,
+    Mean,
     Negative,
     Percent,
     Quantity,
@@ -23,10 +25,11 @@ from yuzen.rules.quantities.numbers import (
     Summary,
 )
 from yuzen.rules.quantities.structure import inside
+from yuzen.shape.grouping.measures import row_numbers
 from yuzen.shape.in_place.expressions import Expressions, NotSaidError
 from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
-from yuzen.sources.cells import RowColumn, cells_of, number_in
+from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import numbers_of
 
 if TYPE_CHECKING:
@@ -54,7 +57,7 @@ class Condensed:
 
     texts: columns that tell whether some row holds words where numbers are added up, and their
            names.
-    sums:  columns that are the sum of a column, and its name.
+    sums:  columns that are the sum of a quantity of rows, and that quantity.
     roots: columns of which the square root is meant, for not every database has one.
     """
 
@@ -62,15 +65,13 @@ class Condensed:
     plan: Plan
     texts: dict[str, str] = field(default_factory=dict)
     roots: tuple[str, ...] = ()
-    sums: dict[str, str] = field(default_factory=dict)
+    sums: dict[str, Quantity] = field(default_factory=dict)
 
-    def read(
-        self, given: Mapping[str, RowColumn], sample: Mapping[str, RowColumn]
-    ) -> dict[str, RowColumn]:
+    def read(self, given: Mapping[str, RowColumn], first: EvaluationData) -> dict[str, RowColumn]:
         """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
 
-        sample: the first rows, which show how many decimals the numbers have that a database adds
-                up.
+        first: the first rows, which show how many decimals the numbers have that a database adds
+               up.
         """
         for label, column in self.texts.items():
             if (numbers_of(given[label], label) > 0).any():
@@ -81,23 +82,18 @@ class Condensed:
         # Databases differ in how they name the square root, and NumPy has one.
         columns |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
         columns |= {
-            name: _on_paper(numbers_of(given[name], name), sample[of])
+            name: _on_paper(numbers_of(given[name], name), row_numbers(of, first))
             for name, of in self.sums.items()
         }
         return columns
 
 
-def _on_paper(sums: Floats, first: RowColumn) -> Floats:
+def _on_paper(sums: Floats, first: Floats) -> Floats:
     """Sums with the decimals of what was added, as far as the first numbers tell them.
 
     Where others have more decimals, a sum is farther from such a number than adding can go wrong.
     """
-    if isinstance(first, np.ndarray) and first.dtype.kind in "if":
-        numbers = first.astype(np.float64, copy=False)
-    else:
-        cells = cells_of(first)
-        numbers = cells.spread([number_in(value) for value in cells.distinct])
-    places = decimal_places(numbers)
+    places = decimal_places(first)
     if not places:
         return sums
     rounded = np.round(sums, places)
@@ -118,7 +114,7 @@ class Condensing:
     def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
         self.expressions, self.placed = expressions, placed
         self.roots: list[str] = []
-        self.sums: dict[str, str] = {}
+        self.sums: dict[str, Quantity] = {}
         self.elements: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
 
@@ -159,16 +155,14 @@ class Condensing:
         number = self.expressions.number(of)
         if summary.kind == "total":
             part = self._part(summary, sql.func.sum(number))
-            column = self.expressions.facts.name(of.name) if isinstance(of, Field) else None
-            if column in self.expressions.columns:
-                # Only plain columns have decimals that can be told; of an expression nobody knows.
-                self.sums[part.name] = str(column)
+            self.sums[part.name] = of
             return Summary("total", part)
         if summary.kind == "average":
             # An average of averages would be wrong, so a total and a count come back instead.
             total = self._part(Summary("total", of), sql.func.sum(number))
             count = self._part(Summary("count", of), sql.func.count(number))
-            return Arithmetic(Summary("total", total), "/", Summary("total", count))
+            self.sums[total.name] = of
+            return Mean(Summary("total", total), "/", Summary("total", count))
         if summary.kind in {"highest", "lowest"}:
             reach: Any = sql.func.max if summary.kind == "highest" else sql.func.min
             return Summary(summary.kind, self._part(summary, reach(number)))

@@ -52,7 +52,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     if grouping is None:
         chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
         return _rows(relation, chosen), plan
-    columns = grouping.read(relation.fetch(grouping.statement), relation.sample)
+    columns = grouping.read(relation.fetch(grouping.statement), expressions.facts)
     weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
     remarks = tuple(long_values(relation.sample, plan))
     rows = Rows(columns, relation.column_names, weights, remarks, whole=relation.whole)

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats, sequence_of
+from yuzen.arrays import Bools, Floats
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
@@ -142,9 +142,7 @@ def _peers(marks: Marks, measure: Quantity) -> Bools:
 
 
 def _values(marks: Marks, name: str, measure: Quantity, plan: Plan) -> Floats:
-    """The numbers of peers. Texts have no order of their own, so the drawn one is used."""
-    if sequence_of(marks.columns[marks.along]) is None:
-        marks = replace(marks, order=None)
+    """The numbers of peers."""
     facts = EvaluationData(replace(marks, role=None), plan.parameters)
     faults = validity.quantity_faults(measure, facts)
     if faults:

@@ -104,7 +104,7 @@ class CutColumn:
     def of(cls, places: Floats, edges: Floats | Dates) -> CutColumn:
         """The bins of rows by their places among all."""
         inside = ~np.isnan(places)
-        missing: Any = np.datetime64("NaT") if edges.dtype.kind == "M" else np.nan
+        missing: Any = np.datetime64("NaT", "s") if edges.dtype.kind == "M" else np.nan
         lower = np.where(inside, edges[np.where(inside, places, 0).astype(np.intp)], missing)
         return cls(lower, edges)
 
@@ -120,7 +120,7 @@ class CutColumn:
     def upper(self, lower: Column) -> Column:
         """The upper edges of bins by their lower ones; missing for what is no bin."""
         assert not isinstance(lower, Text)  # noqa: S101 - edges are none
-        missing: Any = np.datetime64("NaT") if lower.dtype.kind == "M" else np.nan
+        missing: Any = np.datetime64("NaT", "s") if lower.dtype.kind == "M" else np.nan
         place = np.searchsorted(self.edges, lower, side="right")
         upper_edges = self.edges[np.minimum(place, len(self.edges) - 1)]
         return np.where(lower == lower, upper_edges, missing)  # noqa: PLR0124 - as above

@@ -88,7 +88,7 @@ class Periods:
             ends = (
                 (known.min(), known.max())
                 if len(known)
-                else (np.datetime64("NaT"), np.datetime64("NaT"))
+                else (np.datetime64("NaT", "s"), np.datetime64("NaT", "s"))
             )
             ends_by_name[name] = (str(ends[0]), str(ends[1]))
         return ends_by_name
