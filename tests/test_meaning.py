@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from decimal import Decimal
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -513,3 +514,22 @@ def test_counts_agree_in_title_footer_and_lines(
         assert int(said[1].replace(",", "")) == shown == len(seen.drop_duplicates(names))
     else:
         assert not shown
+
+
+@pytest.mark.parametrize("place", ["frame", "parquet"])
+def test_a_ratio_of_unlike_rows_is_told(place: str, tmp_path: Path) -> None:
+    rows: Any = pd.DataFrame(
+        {"k": list("aabb"), "sales": [10, np.nan, 20, 30], "customers": [2.0, 3, np.nan, np.nan]}
+    )
+    if place == "parquet":
+        rows.to_parquet(tmp_path / "rows.parquet")
+        rows = tmp_path / "rows.parquet"
+    chart = yz.chart(rows, category="k", value="m", order="by name")
+    chart = chart.measure(m="total of sales / total of customers", n="total of sales")
+    notes = [note for note in chart.stages.notes if "unlike rows" in note]
+    assert len(notes) == 1
+    assert "m of a is made of unlike rows: sales of 1 of 2 rows and customers of 2 of 2" in notes[0]
+    assert "and so are 1 more" in notes[0]
+    codes = [finding.code for finding in chart.check()]
+    assert "parts-unlike" in codes
+    assert not any("m is made of some rows only" in finding.message for finding in chart.check())

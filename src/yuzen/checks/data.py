@@ -171,6 +171,8 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
         parts = inside(parse_quantity(chart_marks.origin.formulas[measure]))
         if not any(getattr(part, "kind", "") == "total" for part in parts):
             continue
+        if chart_marks.origin.has_unlike_parts(measure):  # of which the remark says more
+            continue
         items = [
             mark for mark in _items(examined).tolist() if 0 < numbered[mark] < row_counts[mark]
         ]

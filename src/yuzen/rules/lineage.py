@@ -11,6 +11,7 @@ import numpy as np
 from yuzen.arrays import Codes
 
 ColumnType: TypeAlias = Literal["whole", "boolean"]
+PARTS_UNLIKE: Final = "parts-unlike"  # the code of a remark on a ratio of unlike rows
 COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")
 
 
@@ -51,6 +52,13 @@ class Origin:
     formulas: Mapping[str, str] = field(default_factory=dict)
     spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     partial: Mapping[np.datetime64, str] = field(default_factory=dict)
+
+    def has_unlike_parts(self, measure: str) -> bool:
+        """Whether a remark tells that the parts of a measure are of unlike rows."""
+        return any(
+            remark.code == PARTS_UNLIKE and remark.message.startswith(f"{measure} of ")
+            for remark in self.remarks
+        )
 
     def taken(self, kept: Codes) -> Origin:
         """The origin of these marks."""

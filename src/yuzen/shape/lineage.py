@@ -5,11 +5,14 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from yuzen.arrays import Codes
+from yuzen.formats.name_lists import listed
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse_quantity
-from yuzen.rules.lineage import Origin, Remark
+from yuzen.rules.lineage import PARTS_UNLIKE, Origin, Remark
+from yuzen.rules.marks import Marks
 from yuzen.rules.names import in_quantities
-from yuzen.rules.quantities.structure import stays_whole
+from yuzen.rules.quantities.numbers import Arithmetic, Quantity
+from yuzen.rules.quantities.structure import counts_behind, inside, stays_whole
 from yuzen.shape.coverage import dates_in, partial_periods, remarks_on
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped, has_gaps
@@ -27,6 +30,7 @@ def origin_of(
     asked: list[tuple[Grouped, Codes | slice]],
     columns: Columns,
     facts: EvaluationData,
+    marks: Marks,
 ) -> Origin:
     """What the marks are made of, and what was found out on the way."""
     row_counts = np.concatenate(
@@ -45,6 +49,7 @@ def origin_of(
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
+    remarks += unlike_parts(plan, asked, marks, row_counts)
     partial = partial_periods(dates_in(columns, plan), plan.grain)
     remarks += [*long_values(rows.columns, plan), *remarks_on(partial, plan.grain)]
     if plan.listing.order is not None and plan.listing.order.names:
@@ -93,6 +98,46 @@ def _value_counts(
         # Where every row has a number there is nothing to tell.
         if not np.array_equal(fewest, row_counts):
             yield name, fewest.astype(np.intp)
+
+
+def unlike_parts(
+    plan: Plan,
+    asked: list[tuple[Grouped, Codes | slice]],
+    marks: Marks,
+    row_counts: Codes,
+) -> Iterator[Remark]:
+    """A remark on each measure whose parts lack numbers in unlike rows: a ratio of other rows."""
+    for measure, counts in plan.formulas.counted.items():
+        if len(counts) < 2 or measure not in plan.formulas.texts:
+            continue
+        formula = parse_quantity(plan.formulas.texts[measure])
+        if not _is_ratio(formula):
+            continue
+        numbers = np.nan_to_num(
+            [
+                np.concatenate([groups.values(count)[rows] for groups, rows in asked])
+                for count in counts
+            ]
+        ).astype(int)
+        unlike = np.flatnonzero((numbers != numbers[0]).any(axis=0))
+        if not len(unlike):
+            continue
+        mark = int(unlike[0])
+        parts = [
+            f"{behind.of} of {count:,} of {row_counts[mark]:,} rows"
+            # Where a database has counted, the formula still says what it counted.
+            for behind, count in zip(counts_behind(formula), numbers[:, mark].tolist(), strict=True)
+        ]
+        more = f", and so are {len(unlike) - 1:,} more" if len(unlike) > 1 else ""
+        yield Remark(
+            PARTS_UNLIKE,
+            f"{measure} of {marks.names()[mark]} is made of unlike rows: {listed(parts)}{more}.",
+            "Keep the rows that have both numbers, or fill the gaps.",
+        )
+
+
+def _is_ratio(measure: Quantity) -> bool:
+    return any(isinstance(part, Arithmetic) and part.sign == "/" for part in inside(measure))
 
 
 def _merged(column: str, spellings: tuple[str, str]) -> Remark:

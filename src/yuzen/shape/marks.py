@@ -89,8 +89,8 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         times=Times(_grains(columns, plan), plan.periods.calendar),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
-        origin=origin_of(rows, plan, asked, columns, facts),
     )
+    marks = replace(marks, origin=origin_of(rows, plan, asked, columns, facts, marks))
     marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
     if drawn is not None:

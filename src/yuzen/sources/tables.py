@@ -16,6 +16,7 @@ from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
 
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
+NAMELESS: Final = frozenset({list, tuple, str, int, float, bool})
 TAKEN: Final = (
     "Give a DataFrame, an Arrow table, columns by name, records in a list, "
     "an engine with a table, or a path."
@@ -102,7 +103,7 @@ def _refuse_ragged(columns: Mapping[Any, Any]) -> None:
 
 def _refuse_nameless(source: Any) -> None:  # noqa: ANN401 - whatever a caller hands in
     """Raise YuzenError (data-type) for rows that are no records, so that no column has a name."""
-    if isinstance(source, list | tuple) and source and not isinstance(source[0], Mapping):
+    if isinstance(source, list | tuple) and source and type(source[0]) in NAMELESS:
         first = type_name(source[0])
         message = (
             f"The rows have no names of columns: the first one is {first[0].lower()}{first[1:]}. "
