@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -12,9 +13,22 @@ import yuzen as yz
 from tests.conftest import bounded
 from tests.oracle import Table
 from tests.strategies import marks_of
+from yuzen.rules.claims import Moves
+from yuzen.rules.conditions import Test
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.grammar.parser import parse
+from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.judge import EvaluationContext, Rule, judge
+from yuzen.rules.quantities.ago import Ago
+from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.numbers import (
+    Arithmetic,
+    Derived,
+    Moving,
+    Negative,
+    Percent,
+    Previous,
+    Summary,
+)
 
 READ = {
     "highest": "highest",
@@ -276,3 +290,33 @@ def test_within_may_stand_before_the_claim() -> None:
     )
     with pytest.raises(yz.YuzenError, match="a test has one within"):
         parse("value within waters above 5 within year")
+
+
+AGO = st.sampled_from([None, Ago("year"), Ago("month", Number(3.0))])
+QUANTITIES: st.SearchStrategy[Any] = st.recursive(
+    st.sampled_from([Field("u"), Field("v w"), Number(3.0)]),
+    lambda inner: st.one_of(
+        st.builds(Derived, st.just("change"), inner, AGO),
+        st.builds(Previous, inner, AGO),
+        st.builds(Derived, st.sampled_from(["share", "rank", "running total"]), inner),
+        st.builds(Summary, st.sampled_from(["average", "total"]), inner),
+        st.builds(Arithmetic, inner, st.sampled_from("+-*/"), inner),
+        st.builds(Negative, inner),
+        st.builds(Moving, st.just(Number(3.0)), inner),
+        st.builds(Percent, st.just(50.0), inner),
+    ),
+    max_leaves=6,
+)
+
+
+@given(QUANTITIES)
+def test_nested_quantities_print_with_the_brackets_that_they_need(quantity: Any) -> None:
+    assert parse_quantity(str(quantity)) == quantity
+
+
+@given(QUANTITIES, st.sampled_from(["rises", "falls"]), AGO)
+def test_steps_by_a_quantity_print_with_the_brackets_that_they_need(
+    by: Any, way: Any, on: Ago | None
+) -> None:
+    condition = parse(str(Test(Field("u"), Moves(way, by, None, on))))
+    assert condition == Test(Field("u"), Moves(way, by, None, on))

@@ -16,7 +16,7 @@ from yuzen.brief.references_in_brief import (
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.formats.periods import Grain
 from yuzen.rules.judge import Rule
-from yuzen.rules.names import Names, in_conditions, in_quantities
+from yuzen.rules.names import Names, in_quantities, in_rules
 from yuzen.shape.plan.bins import Bins
 from yuzen.shape.plan.choices import OVERALL_TOTAL, AnchorTotals, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
@@ -36,7 +36,7 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
         category=chart.category,
         value=chart.value,
         measures={name: measure.tree for name, measure in brief.measures.items()},
-        names=in_conditions(conditions) | in_quantities(quantities_in(design)) | peers,
+        names=in_rules(conditions) | in_quantities(quantities_in(design)) | peers,
         overall=tuple(dict.fromkeys(overall_measures(design, rules))),
         parameters=brief.numbers,
         keep=Keep(None if keep is None else keep.tree, brief.data.only),

@@ -64,6 +64,21 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
     return names
 
 
+def in_rules(conditions: Iterable[Condition]) -> Names:
+    """The names that conditions on marks use: a number column that any claim is about is totalled.
+
+    `u missing` and `u first` are about the total of u, as `u above 9` is, unless u holds words.
+    """
+    conditions = list(conditions)
+    totalled = {
+        test.subject.name
+        for condition in conditions
+        for test in all_tests(condition)
+        if isinstance(test.subject, Field) and test.claim.needs in {"any", "nothing"}
+    }
+    return in_conditions(conditions) | Names(numbers=frozenset(totalled))
+
+
 @dataclass(frozen=True)
 class OverallAsked:
     """A measure needed over several marks together: which marks, and for what.

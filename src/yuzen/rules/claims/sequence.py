@@ -17,7 +17,7 @@ from yuzen.rules.peers.sequences import shifted, stepped
 from yuzen.rules.phrases import ago_after_on, count, quantity
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
-from yuzen.rules.quantities.numbers import Percent, Previous, Quantity
+from yuzen.rules.quantities.numbers import Percent, Previous, Quantity, takes_time_before
 
 TRUTH_WORDS = {
     truth.TRUE: "holds",
@@ -62,6 +62,8 @@ class Moves(NumberClaim):
     def __str__(self) -> str:
         if self.by is None:
             by = ""
+        elif self.on is not None and takes_time_before(self.by):
+            by = f" by ({self.by})"
         else:
             by = f" by {self.by}"
         on = "" if self.on is None else f" on {self.on}"

@@ -147,7 +147,7 @@ class Derived:
     def __str__(self) -> str:
         if self.ago is None:
             return f"{self.kind}{_of(self.of)}"
-        return f"{self.kind}{_of(self.of)} on {self.ago}"
+        return f"{self.kind}{_of(self.of, closed=True)} on {self.ago}"
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark's own number."""
@@ -177,7 +177,7 @@ class Previous:
     def __str__(self) -> str:
         if self.ago is None:
             return f"previous{_of(self.of)}"
-        return f"previous{_of(self.of)} {self.ago}"
+        return f"previous{_of(self.of, closed=True)} {self.ago}"
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark before's value, NaN for the first; or that of the mark so much earlier."""
@@ -292,9 +292,32 @@ def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     return replace(quantity, **parts)
 
 
-def _of(quantity: Quantity | None) -> str:
+def takes_time_before(quantity: Quantity) -> bool:
+    """Whether "a year before", written right after a quantity, would be read as a part of it.
+
+    >>> takes_time_before(Derived("change", Field("u"))), takes_time_before(Field("u"))
+    (True, False)
+    """
+    if isinstance(quantity, Arithmetic):
+        return takes_time_before(quantity.right)
+    if isinstance(quantity, Previous) or (
+        isinstance(quantity, Derived) and quantity.kind == "change"
+    ):
+        return quantity.ago is None
+    of: Quantity | None = getattr(quantity, "of", None)
+    # What is in brackets, and what ends with "over 3", is closed.
+    if of is None or isinstance(of, Arithmetic) or isinstance(quantity, Moving | Distinct):
+        return False
+    return takes_time_before(of)
+
+
+def _of(quantity: Quantity | None, *, closed: bool = False) -> str:
+    """A quantity behind the words that take it.
+
+    closed: whether a time before follows, which must not become a part of the quantity.
+    """
     if quantity is None:
         return ""
-    if isinstance(quantity, Arithmetic):
+    if isinstance(quantity, Arithmetic) or (closed and takes_time_before(quantity)):
         return f" of ({quantity})"
     return f" of {quantity}"
