@@ -82,7 +82,7 @@ def test_flags_as_table_csv_and_json(call: Call, folder: Path) -> None:
 BAD_CALLS = [
     (["draw", "nothing.toml"], 2, "There is no brief nothing.toml."),
     (["draw", "route.csv", "--category", "a", "--value", "b"], 3, "Did you mean routes.csv?"),
-    (["draw", "routes.csv", "--category", "rout", "--value", "cost"], 3, "Did you mean route?"),
+    (["draw", "routes.csv", "--category", "rout", "--value", "cost"], 2, "Did you mean route?"),
     (["draw", "text.csv", "--category", "item", "--value", "v"], 3, "row 2 (line 3)"),
     (["draw", "empty.csv", "--category", "item", "--value", "v"], 3, "empty.csv: The file is empty."),
     (["draw", "busiest.xyz"], 2, "say --category and --value too"),

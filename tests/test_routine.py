@@ -135,7 +135,8 @@ def test_many_briefs_at_once(call: Call, folder: Path) -> None:
     told = call("draw", *briefs, "-o", "pictures")
     assert told.code == 2
     assert [line.split(":")[0] for line in told.out.splitlines()] == [
-        f"pictures/{name}.png" for name in ("busiest", "causes", "waves", "surplus")
+        *(f"pictures/{name}.png" for name in ("busiest", "causes", "waves", "surplus")),
+        "4 drawn, 2 failed.",
     ]
     assert "busiest.toml, 20 marks, 6 flagged" in told.out
     assert "broken.toml, line 4, chart, limit: 'x' has no place here" in told.err

@@ -160,10 +160,10 @@ def test_what_real_rows_have() -> None:
 WRONG = [
     (
         {"category": "rout"},
-        "data-column",
+        "brief-column",
         "There is no column 'rout' for the category. Did you mean route?",
     ),
-    ({"value": "passenger"}, "data-column", "Did you mean passengers?"),
+    ({"value": "passenger"}, "brief-column", "Did you mean passengers?"),
     ({"value": "waters"}, "data-number", "waters must hold numbers, but row 1 (line 2"),
     ({"value": "total of ships"}, "rule-name", "I know no measure or column 'ships'."),
     ({"order": "in time"}, "brief-order", "route holds words, which have no order in time."),

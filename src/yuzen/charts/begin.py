@@ -53,9 +53,13 @@ def chart(
         key: value
         for key, value in keys.items()
         if key in ChartSection.model_fields
+        and value is not None
         and not (key in Brief.model_fields and isinstance(value, Mapping))
     }
-    sections = {key: value for key, value in keys.items() if key not in chart_keys}
+    # What is None is left out, as where nobody gives it.
+    sections = {
+        key: value for key, value in keys.items() if key not in chart_keys and value is not None
+    }
     if table is not None or query is not None:
         rows = _asked(rows, table, query)
     spec = make_brief(

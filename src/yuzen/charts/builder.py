@@ -276,12 +276,16 @@ class ChartBuilder:
 
 
 def _entry(head: str, entry: object, keys: Mapping[str, Any]) -> dict[str, Any]:
-    """An entry of a section: the first argument under its key, or a whole entry, and more keys."""
+    """An entry of a section: the first argument under its key, or a whole entry, and more keys.
+
+    A key that is None is left out, as it is where nobody gives it.
+    """
+    given = {key: value for key, value in keys.items() if value is not None}
     if isinstance(entry, Section):
-        return {**entry.plain(), **in_words(keys)}
+        return {**entry.plain(), **in_words(given)}
     if entry is None:
-        return dict(in_words(keys))
-    return dict(in_words({head: entry, **keys}))
+        return dict(in_words(given))
+    return dict(in_words({head: entry, **given}))
 
 
 def of_value(spec: Brief, column: str, value: str) -> Brief:

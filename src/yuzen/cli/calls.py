@@ -29,6 +29,7 @@ if TYPE_CHECKING:
 
 
 PIPED = "yuzen.rows from a pipe"
+MAX_SHOWN_COLUMNS = 20
 
 
 def chart_of(source: Path, data: str | None) -> Chart:
@@ -70,6 +71,24 @@ def _given(data: str) -> RowsLike:
     return rows_given
 
 
+def _columns_of(source: str) -> str:
+    """The columns of a file with what they hold; '' for one that cannot be read."""
+    from yuzen.arrays import kind_of
+    from yuzen.sources.columns import column_of
+    from yuzen.sources.inputs import source_of
+    from yuzen.sources.wanted import Wanted
+
+    try:
+        rows_source = source_of(source)
+        columns = rows_source.rows(Wanted(rows_source.column_names)).columns
+    except YuzenError:
+        return ""
+    words = {"text": "words", "date": "dates", "number": "numbers"}
+    shown = [f"{name} ({words[kind_of(column_of(columns[name]))]})" for name in columns]
+    more = f" and {len(shown) - MAX_SHOWN_COLUMNS} more" if len(shown) > MAX_SHOWN_COLUMNS else ""
+    return f" It has {', '.join(shown[:MAX_SHOWN_COLUMNS])}{more}."
+
+
 def file_chart(
     source: str,
     category: str | None,
@@ -89,7 +108,9 @@ def file_chart(
             for name, option in (("category", category), ("value", value))
             if option is None
         )
-        message = f"To draw a data file, say {missing} too. A brief ends in .toml."
+        message = (
+            f"To draw a data file, say {missing} too.{_columns_of(source)} A brief ends in .toml."
+        )
         raise make_error("call-option", message)
     texts_given = {key: text for key, text in further.items() if text is not None}
     file_chart_made = chart(

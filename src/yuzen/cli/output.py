@@ -73,6 +73,10 @@ def print_editions(editions: Iterable[DrawResult], *, as_json: bool) -> int:
             print_notes(edition.notes)
     if as_json:
         print_json(editions_data(results))
+    elif len(results) > 1:
+        failed = sum(edition.error is not None for edition in results)
+        lost = f", {failed:,} failed" if failed else ""
+        print_message(f"{len(results) - failed:,} drawn{lost}.")
     return max(
         (edition.error.exit_code for edition in results if edition.error is not None), default=0
     )

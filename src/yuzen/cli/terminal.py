@@ -5,6 +5,7 @@ import os
 import sys
 from contextlib import suppress
 from typing import TextIO
+from unicodedata import category
 
 import click
 
@@ -15,10 +16,17 @@ from yuzen.secrets import without_secrets
 def printable(text: str) -> str:
     r"""A line without what a terminal would obey or a reader could not see.
 
-    >>> printable("a\x1b[31mb")
-    'a�[31mb'
+    The blanks that a locale writes between digits stay as they are.
+
+    >>> printable("a\x1b[31mb"), printable("1\u202f234") == "1\u202f234"
+    ('a�[31mb', True)
     """
-    return "".join(char if char.isprintable() else "\N{REPLACEMENT CHARACTER}" for char in text)
+    if text.isprintable():
+        return text
+    return "".join(
+        char if char.isprintable() or category(char) == "Zs" else "\N{REPLACEMENT CHARACTER}"
+        for char in text
+    )
 
 
 def printable_lines(text: str) -> str:

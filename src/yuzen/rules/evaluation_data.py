@@ -12,7 +12,7 @@ from yuzen.arrays import Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.bin_interval import BinInterval
-from yuzen.rules.language.words import SUMMARIES
+from yuzen.rules.language.words import NUMBER_WORDS, SUMMARIES
 from yuzen.rules.marks import Marks, Pooled, Reach
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers, SortedGroups
@@ -87,6 +87,9 @@ class EvaluationData:
             )
         known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
         # A misspelt summary is as likely as a misspelt column.
+        if name.casefold() in NUMBER_WORDS:
+            hint = f" Did you mean {NUMBER_WORDS[name.casefold()]}?"
+            return Fault("rule-name", f"I know no measure or column '{name}'.{hint}")
         hint = (
             suggestion(name, [*known, *SUMMARIES]) or f" Known here: {', '.join(list(known)[:12])}."
         )

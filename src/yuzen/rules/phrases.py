@@ -128,7 +128,11 @@ def _summary(reader: Reader, token: Token) -> Quantity:
 
 
 def _derived(reader: Reader, kind: str) -> Derived:
-    reader.must("of", f"{kind} is followed by of and a quantity, such as {kind} of passengers")
+    reader.must(
+        "of",
+        f"{kind} is followed by of and a quantity, such as {kind} of passengers; a column that is "
+        f"called {kind} stands in backticks, as `{kind}`",
+    )
     return Derived(kind, factor(reader), ago_after_on(reader) if kind == "change" else None)  # type: ignore[arg-type]
 
 

@@ -130,11 +130,18 @@ def limited(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
     return drawn[place < limit]
 
 
-def latest(drawn: Codes, panels: Codes, limit: int | None) -> Codes:
-    """The drawn groups, which stand in time, panel after panel: the last ones of each."""
+def latest(drawn: Codes, panels: Codes, limit: int | None, names: Column) -> Codes:
+    """The drawn groups, which stand in time, panel after panel: the last ones of each.
+
+    names: what groups are called; one without a date is no late one.
+    """
+    if not isinstance(names, Text):
+        dateless = names[drawn] != names[drawn]
+        drawn = np.concatenate([drawn[dateless], drawn[~dateless]])
     last = limited(drawn[::-1], panels, limit)
     every = limited(drawn, panels, None)
-    return every[np.isin(every, last)]
+    kept: Codes = every[np.isin(every, last)]
+    return kept
 
 
 def in_time(names: Column, listing: Listing) -> bool:
@@ -172,7 +179,7 @@ def sizes_of(
     if order.by not in names:
         message = f"There is no measure and no {plan.series} '{order.by[:60]}' to order by."
         raise make_error(
-            "data-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order")
+            "brief-column", f"{message}{suggestion(order.by, names)}", key=("chart", "order")
         )
     codes_of_series = np.where(series.codes == names.index(order.by), groups.codes, -1)
     return Grouped(facts, codes_of_series, len(groups)).values(plan.measures[plan.value])

@@ -135,8 +135,10 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
     order = anchored(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
-    choose = latest if in_time(groups.names, plan.listing) else limited
-    drawn = choose(order, panels, plan.listing.limit)
+    if in_time(groups.names, plan.listing) and plan.listing.limit is not None:
+        drawn = latest(order, panels, plan.listing.limit, groups.names)
+    else:
+        drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
 
 

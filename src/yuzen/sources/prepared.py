@@ -33,7 +33,7 @@ class Wide:
     value: str
 
     def among(self, column_names: Sequence[str]) -> list[str]:
-        """The columns that are meant. Raises YuzenError (data-column)."""
+        """The columns that are meant. Raises YuzenError (brief-column)."""
         if not isinstance(self.columns, str):
             return [column_name(end, column_names, "wide") for end in self.columns]
         first, *last = _TO.split(self.columns)
@@ -42,7 +42,7 @@ class Wide:
                 f'"{self.columns[:60]}" is no row of columns; write the first and the last, "Jan '
                 f'to Jun".'
             )
-            raise make_error("data-column", message, key=("data", "wide"))
+            raise make_error("brief-column", message, key=("data", "wide"))
         ends = [
             column_names.index(column_name(end, column_names, "wide")) for end in (first, last[0])
         ]
@@ -74,7 +74,7 @@ class Prepared:
             message = (
                 f"wide makes a column {min(twice)}, and there is one already; give it another name."
             )
-            raise make_error("data-column", message, key=("data", "wide"))
+            raise make_error("brief-column", message, key=("data", "wide"))
         return (*others, self.wide.name, self.wide.value)
 
     @property

@@ -27,9 +27,9 @@ def column_name(written: str, column_names: Sequence[str], what: str) -> str:
         if written in column_names:
             return written
         return near[0]
-    hint = suggestion(written, column_names) or f" There are {', '.join(column_names[:12])}."
+    hint = f"{suggestion(written, column_names)} There are {', '.join(column_names[:12])}."
     raise make_error(
-        "data-column",
+        "brief-column",
         f"There is no column '{written}' for {what}.{hint}",
         key=("chart", what.rsplit(maxsplit=1)[-1]),
     )

@@ -22,7 +22,7 @@ from yuzen.brief.sections.chart import (
 from yuzen.brief.sections.effects import EFFECTS
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.faults import LISTS, faults_of
-from yuzen.brief.toml.hints import toml_remedy
+from yuzen.brief.toml.hints import place_in, toml_remedy
 from yuzen.brief.toml.source import BriefSource
 from yuzen.errors import Fault, YuzenError, make_error, reason_of, suggestion
 from yuzen.paths import read_bounded
@@ -76,9 +76,10 @@ def parse_brief(written: BriefSource) -> Brief:
         else:
             reason = str(error)
         remedy = toml_remedy(reason, written.text, LISTS)
-        raise make_error(
-            "brief-toml", f"This is no TOML: {reason}.{remedy}", where=written.called
-        ) from None
+        line, span = place_in(reason, written.text)
+        message = f"This is no TOML: {reason}.{remedy}"
+        fault = Fault("brief-toml", message, written.called, line, span)
+        raise YuzenError(fault) from None
     try:
         return make_brief(values)
     except YuzenError as error:

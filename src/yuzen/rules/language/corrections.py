@@ -5,7 +5,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Final
 
-from yuzen.rules.language.words import NAME
+from yuzen.rules.language.words import NAME, NUMBER_WORDS
 
 MAX_CORRECTED_CHARACTERS: Final = (
     500  # characters of a condition for which a correction is looked for
@@ -39,6 +39,18 @@ _WORDS: Final[tuple[tuple[str, str | Callable[[re.Match[str]], str]], ...]] = (
     (r"\b(?:is\s+)?(?:less|smaller|lower|fewer)\s+than\b|\b(?:is\s+)?under\b", "below"),
     (r"\b(?:does\s+not\s+equal|is\s+not\s+equal\s+to|not\s+equal\s+to)\b", "!="),
     (r"\b(?:is\s+)?equals?(?:\s+to)?\b", "="),
+    (
+        rf"\b(top|bottom|first|last|best|worst|every)\s+({'|'.join(NUMBER_WORDS)})\b",
+        lambda match: f"{match[1]} {NUMBER_WORDS[match[2].casefold()]}",
+    ),
+    (r"\bbest\s+(?=\d)", "top "),
+    (r"\bworst\s+(?=\d)", "bottom "),
+    (r"\bbest\b", "highest"),
+    (r"\bworst\b", "lowest"),
+    (
+        rf"\b(above|below)\s+({_FIELD})\s+by\s+(\d+(?:\.\d+)?)%",
+        lambda match: f"{match[1]} {_percent_of(match)}% of {match[2]}",
+    ),
     (r"\bmax(?:imum)?\b", "highest"),
     (r"\bmin(?:imum)?\b", "lowest"),
     (r"\b(?:avg|mean)\b", "average"),
@@ -67,6 +79,12 @@ _NUMBER_IN_QUOTES: Final = (
 )
 _NO_COMMA: Final = r'(\bone\s+of\b.*?")\s+(?=")'
 _BARE_WORDS: Final = rf"(!?=\s*)({NAME}(?:\s+(?!and\b|or\b|within\b){NAME})+)"
+
+
+def _percent_of(match: re.Match[str]) -> str:
+    """What is above, or below, a quantity by some percent of it, as a percentage of it."""
+    by = float(match[3])
+    return f"{100 + by if match[1].casefold() == 'above' else 100 - by:g}"
 
 
 def corrected(source: str, reads: Callable[[str], object]) -> str | None:

@@ -5,6 +5,7 @@ has.
 """
 
 import re
+from collections.abc import Mapping
 from typing import Final
 
 # what can be a name without backticks; Python's own identifiers hold other signs too
@@ -51,3 +52,18 @@ def written(name: str) -> str:
 def is_bare(name: str) -> bool:
     """Whether a name can be written without backticks."""
     return re.fullmatch(NAME, name) is not None and name.casefold() not in _RESERVED
+
+
+# Numbers as people say them, for corrections.
+NUMBER_WORDS: Final[Mapping[str, int]] = {
+    **{
+        word: number
+        for number, word in enumerate(
+            ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"), start=1
+        )
+    },
+    **{
+        word: number
+        for number, word in enumerate(("second", "third", "fourth", "fifth", "sixth"), start=2)
+    },
+}

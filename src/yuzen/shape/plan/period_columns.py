@@ -174,7 +174,7 @@ def _column(written: str, column_names: Sequence[str], where: str) -> str:
     if len(near) == 1:
         return near[0]
     raise make_error(
-        "data-column",
+        "brief-column",
         f"There is no column '{written}' for '{where}'.{suggestion(written, column_names)}",
     )
 

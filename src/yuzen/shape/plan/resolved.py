@@ -26,7 +26,7 @@ def resolved(
     """The plan with every name as the source has it, and every measure that it makes.
 
     offered, dated: the columns of the source, and those that hold dates; more: further columns that
-    are asked for. Raises YuzenError (data-column, brief-…) for what the source does not offer.
+    are asked for. Raises YuzenError (brief-column, brief-…) for what the source does not offer.
     """
     plan = _with_periods(plan, column_names, date_columns, more)
     column_names = (*column_names, *plan.periods.bases)

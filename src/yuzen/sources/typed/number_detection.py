@@ -115,7 +115,7 @@ def detect_numbers(
         if name not in typing.file.column_names:
             hint = suggestion(name, list(typing.file.column_names))
             message = f"text names {name}, and there is no such column.{hint}"
-            raise make_error("data-column", message, key=("data", "text"))
+            raise make_error("brief-column", message, key=("data", "text"))
     columns: dict[str, RowColumn] = {}
     remarks: list[Remark] = []
     for name in wanted.names:
