@@ -135,10 +135,11 @@ def latest(drawn: Codes, panels: Codes, limit: int | None, names: Column) -> Cod
 
     names: what groups are called; one without a date is no late one.
     """
+    by_date = drawn
     if not isinstance(names, Text):
         dateless = names[drawn] != names[drawn]
-        drawn = np.concatenate([drawn[dateless], drawn[~dateless]])
-    last = limited(drawn[::-1], panels, limit)
+        by_date = np.concatenate([drawn[dateless], drawn[~dateless]])
+    last = limited(by_date[::-1], panels, limit)
     every = limited(drawn, panels, None)
     kept: Codes = every[np.isin(every, last)]
     return kept
