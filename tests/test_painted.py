@@ -7,6 +7,7 @@ import pickle
 import weakref
 from collections.abc import Callable
 from io import BytesIO
+from itertools import pairwise
 from typing import Any
 
 import matplotlib as mpl
@@ -15,8 +16,9 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from matplotlib.axes import Axes
 from matplotlib.backends.backend_agg import FigureCanvasAgg
-from matplotlib.collections import LineCollection
+from matplotlib.collections import Collection, LineCollection
 from matplotlib.colors import to_hex, to_rgba
 from matplotlib.container import BarContainer
 from matplotlib.figure import Figure
@@ -553,3 +555,67 @@ def test_nothing_of_matplotlib_is_changed_besides() -> None:
     assert axes.figure is not None
     axes.figure.savefig(BytesIO())
     assert dict(mpl.rcParams) == before
+
+
+SCALES: dict[str, dict[str, Any]] = {
+    "linear": {},
+    "log": {},
+    "symlog": {"linthresh": 10},
+    "asinh": {"linear_width": 5},
+    "function": {"functions": (np.sqrt, np.square)},
+}
+
+
+@pytest.mark.parametrize("kind", ["line", "area"])
+@pytest.mark.parametrize("across", SCALES)
+@pytest.mark.parametrize("along", SCALES)
+def test_lines_and_areas_are_cut_where_they_are_drawn(along: str, across: str, kind: str) -> None:
+    """On every scale: what is laid over a line lies on it, and is cut where it meets the level."""
+    places, heights = np.array([1, 2, 5, 10, 30, 100.0]), np.array([3, 200, 20, 5000, 50, 900.0])
+    axes = Figure(figsize=(8, 5)).subplots()
+    axes.set_xscale(across, **SCALES[across])
+    axes.set_yscale(along, **SCALES[along])
+    if kind == "line":
+        axes.plot(places, heights)
+        rule = yz.rule("above 100", color="#010203")
+    else:
+        axes.fill_between(places, heights)
+        rule = yz.rule("always", part="above 100", color="#010203")
+    axes.set_xlim(1, 100)
+    axes.set_ylim(1, 6000)
+    yz.paint(axes, rule)
+    to_pixels = axes.transData.transform
+    colored = [one for one in laid_over(axes) if one[1] == (1, 2, 3)]
+    assert colored
+    corners = to_pixels(np.concatenate([vertices for vertices, _ in colored]))
+    ends = to_pixels(np.column_stack([places, heights]))
+    level = to_pixels([[1, 100]])[0, 1]
+    off_line = np.min([distances(corners, a, b) for a, b in pairwise(ends)], axis=0)
+    off_level = np.abs(corners[:, 1] - level)
+    assert np.minimum(off_line, off_level if kind == "area" else np.inf).max() < 0.01
+    # All that is coloured is above the level, and begins on it.
+    assert corners[:, 1].min() == pytest.approx(level, abs=0.01)
+    assert corners[:, 1].max() == pytest.approx(ends[:, 1].max(), abs=0.01)
+
+
+def laid_over(axes: Axes) -> list[tuple[np.ndarray[Any, Any], tuple[int, ...]]]:
+    """The corners of each artist that was laid over others, and its colour."""
+    laid = []
+    artists: list[Any] = [*axes.collections, *axes.patches]
+    for artist in artists:
+        colors = (
+            artist.get_edgecolor() if isinstance(artist, LineCollection) else artist.get_facecolor()
+        )
+        paths = artist.get_paths() if isinstance(artist, Collection) else [artist.get_path()]
+        for path, color in zip(paths, np.atleast_2d(colors), strict=False):
+            vertices = np.asarray(path.vertices)
+            vertices = vertices[np.isfinite(vertices).all(axis=1)]
+            laid.append((vertices, tuple(np.round(color[:3] * 255).astype(int).tolist())))
+    return laid
+
+
+def distances(points: Any, begin: Any, end: Any) -> Any:
+    """How far points, shape (p, 2), are from a stretch."""
+    way = end - begin
+    t = np.clip((points - begin) @ way / (way @ way), 0, 1)
+    return np.hypot(*(begin + t[:, None] * way - points).T)

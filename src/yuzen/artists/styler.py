@@ -9,6 +9,7 @@ from matplotlib.axes import Axes
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.artists.axes_content import AxesContent, AxesSeries
+from yuzen.artists.axis_placement import AxisPlacement, is_scaled, scaled, unscaled
 from yuzen.artists.bar_override import BarOverride
 from yuzen.artists.overrides import (
     AreaOverride,
@@ -121,7 +122,7 @@ class AxesStyler:
         steps = self.drawn.all("steps").astype(np.intp)
         heights = np.where(np.isfinite(values) & np.isfinite(places), values, np.nan)
         judged = self.judged
-        return MarkCutter(
+        plain = MarkCutter(
             judged.design,
             judged.context,
             judged.verdict,
@@ -131,11 +132,38 @@ class AxesStyler:
             judged.context.values,
             heights,
         )
+        if not self._is_scaled:
+            return plain
+        # Matplotlib joins points by straight lines on the page, so that is where lines are cut.
+        placement = AxisPlacement(self.axes, self._floors)
+        across = scaled(self.axes, places, along_x=True)
+        return replace(plain, across=across, heights=placement.placed(heights), placement=placement)
+
+    @property
+    def _floors(self) -> Floats:
+        """Where the marks begin, shape (n,)."""
+        return np.nan_to_num(self.drawn.all("floors"))
+
+    @property
+    def _is_scaled(self) -> bool:
+        """Whether lines are straight along a scale; those in steps are so in numbers."""
+        lined = self.drawn.shape in {"lines", "areas"}
+        stepped = any(
+            isinstance(override, LineOverride) and override.line.get_drawstyle() != "default"
+            for override in self.overrides
+        )
+        return lined and not stepped and is_scaled(self.axes)
+
+    def _unscaled(self, corners: Floats) -> Floats:
+        return unscaled(self.axes, corners) if self._is_scaled else corners
 
     @cached_property
     def _area_pieces(self) -> Areas | None:
         """The areas in pieces, each lifted to where it begins."""
         pieces = self.pieces
+        if self._is_scaled:
+            # Levels and heights are places already, above the floor of each mark.
+            return pieces.areas(pieces.placement.placed(np.zeros(len(pieces.values))))
         areas = pieces.areas(np.zeros(len(pieces.values)))
         if areas is None:
             return None
@@ -232,7 +260,11 @@ class AxesStyler:
                 np.stack([series.places, series.heights]),
             )
         return [
-            Stroke(polyline(lines, cut.segment[at], cut.low[at], cut.high[at]), rgba, pattern)
+            Stroke(
+                self._unscaled(polyline(lines, cut.segment[at], cut.low[at], cut.high[at])),
+                rgba,
+                pattern,
+            )
             for at, rgba, pattern, _ in by_look(color, cut.pattern, np.zeros(len(color)))
         ]
 
@@ -256,7 +288,7 @@ class AxesStyler:
         points = self.pieces.points(self._looks, labelled=False)
         if points is None or not (override.has_markers or points.called[marks].any()):
             return None
-        places = np.column_stack([self.pieces.across, self.pieces.heights])[marks]
+        places = self._unscaled(np.column_stack([self.pieces.across, self.pieces.heights]))[marks]
         there, markers = ~np.isnan(places).any(axis=1), self._markers
         fill = self._own(markers.fill[marks], marks, override.colors)
         if override.has_markers:
@@ -277,10 +309,17 @@ class AxesStyler:
             return []
         kept = lines.kept(marks)
         pieces_kept = np.flatnonzero(np.isin(areas.segment, kept))
-        across = PixelColumns(*self.axes.get_xlim(), self.axes.bbox.width)
+        ends = np.asarray(self.axes.get_xlim(), dtype=float)
+        if self._is_scaled:
+            ends = scaled(self.axes, ends, along_x=True)
+        across = PixelColumns(float(ends[0]), float(ends[1]), self.axes.bbox.width)
         color = self._with_own(areas.color[pieces_kept], override.colors[0])
+
+        def rings(at: Codes) -> list[Floats]:
+            return surface(lines, areas, pieces_kept[at], across)
+
         return [
-            (path_of(surface(lines, areas, pieces_kept[at], across)), rgba, pattern)
+            (path_of([*map(self._unscaled, rings(at))]), rgba, pattern)
             for at, rgba, pattern, _ in by_look(
                 color, areas.pattern[pieces_kept], np.zeros(len(pieces_kept))
             )

@@ -32,6 +32,7 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
     groups += [line.within for line in brief.reference]
     groups += [piece.within for piece in brief.label]
     peers = Names(peers=frozenset(name for within in groups for name in within))
+    whole = chart.partial == "leave out"
     return Plan(
         category=chart.category,
         value=chart.value,
@@ -43,10 +44,9 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
         series=chart.series,
         panel=chart.panels,
         panel_peers=chart.panel_peers,
-        whole_periods=chart.partial == "leave out",
         further=further_values(design),
         grain=_grain(design),
-        periods=Periods(brief.calendar.calendar, asked=periods_in(design)),
+        periods=Periods(brief.calendar.calendar, asked=periods_in(design), whole=whole),
         bins=bins_of(design),
         listing=listing_of(design),
     )

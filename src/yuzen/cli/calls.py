@@ -21,6 +21,7 @@ from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike
+from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -76,7 +77,6 @@ def _columns_of(source: str) -> str:
     from yuzen.arrays import kind_of
     from yuzen.sources.columns import column_of
     from yuzen.sources.inputs import source_of
-    from yuzen.sources.wanted import Wanted
 
     try:
         rows_source = source_of(source)

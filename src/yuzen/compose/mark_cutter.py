@@ -1,7 +1,7 @@
 """How lines, areas and bars are cut, and what each piece looks like."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -22,6 +22,7 @@ from yuzen.page.shapes import MarkShape
 from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
+from yuzen.rules.cuts.placement import PLAIN, Placement
 from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import EvaluationContext, Rule, rule_title
 from yuzen.rules.target import LINE, MARK, Target
@@ -40,6 +41,7 @@ class MarkCutter(JudgedChart):
     steps:   their places in sequence, shape (n,).
     values:  the layer's numbers, shape (n,); heights: as they are drawn.
     target:  what rules on the layer act on.
+    placement: where numbers stand on an axis with a scale of its own; `heights` are such places.
     """
 
     across: Floats
@@ -48,6 +50,7 @@ class MarkCutter(JudgedChart):
     values: Floats
     heights: Floats
     target: Target = MARK
+    placement: Placement = PLAIN
 
     @property
     def shape(self) -> MarkShape:
@@ -90,7 +93,7 @@ class MarkCutter(JudgedChart):
     def _styled_segments(self) -> StyledSegments:
         """The pieces of the lines; rules on the line come before those on the mark."""
         targets = (LINE, MARK) if self.of_chart else (self.target,)
-        cut = rule_cutter(self.context, self.verdict, *targets).stretches(self.paths, self.heights)
+        cut = self._cutter(*targets).stretches(self.paths, self.heights)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
         # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
         # was.
@@ -99,6 +102,10 @@ class MarkCutter(JudgedChart):
         width = np.where(quiet & self.of_chart, LINE_WIDTH_PX, FLAGGED_LINE_WIDTH_PX)
         return StyledSegments(cut.of, cut.low, cut.high, color, pattern, width)
 
+    def _cutter(self, *targets: Target) -> Cutter:
+        cutter = rule_cutter(self.context, self.verdict, *targets)
+        return replace(cutter, placement=self.placement)
+
     def areas(self, floor: Floats) -> Areas | None:
         """The ground between a floor, shape (n,), and the lines; None where no areas are drawn.
 
@@ -106,7 +113,7 @@ class MarkCutter(JudgedChart):
         """
         if not (self.shape.lined and self.shape.based):
             return None
-        cut = rule_cutter(self.context, self.verdict, MARK).areas(self.paths, self.heights, floor)
+        cut = self._cutter(MARK).areas(self.paths, self.heights, floor)
         segment = cut.of[cut.at]
         color, pattern = self._look(cut.winners, self.paths.ends[segment])
         return Areas(

@@ -77,8 +77,8 @@ def remarks_on(periods: tuple[PartialPeriod, ...], grain: Grain | None) -> list[
 
 
 def whole_periods(rows: Rows, plan: Plan) -> Rows:
-    """The rows without those of periods that they cover in part, where the plan leaves these out."""
-    if not plan.whole_periods or plan.grain is None:
+    """The rows without those of periods that they cover in part, where a plan wants whole ones."""
+    if not plan.periods.whole or plan.grain is None:
         return rows
     column = dates_in(Columns(rows.columns), plan)
     periods = partial_periods(column, plan.grain)
@@ -94,6 +94,7 @@ def whole_periods(rows: Rows, plan: Plan) -> Rows:
 
 def _lacking_parts(months: Dates, grain: Grain) -> tuple[PartialPeriod, ...]:
     """The periods with fewer months, quarters or half-years than a whole one has."""
+    # What all steps have in common is what a row stands for: a month, a quarter, half a year.
     numbers = month_numbers(months)
     step = int(np.gcd.reduce(np.diff(numbers)))
     months_in = MONTHS_IN.get(grain.unit, 0)

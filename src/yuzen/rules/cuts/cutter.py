@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import reduce
 from itertools import chain, combinations
 from typing import TypeAlias
@@ -15,6 +15,7 @@ from yuzen.locks import cached_property
 from yuzen.rules import truth
 from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.cuts.paths import Paths, at, roots
+from yuzen.rules.cuts.placement import PLAIN, Placement
 from yuzen.rules.cuts.segments import AreaPieces, CutSegments, PieceWinners
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.judge import EvaluationContext, Rule, Verdict
@@ -98,13 +99,15 @@ class Gap:
 class Cutter:
     """What lines and bars are cut by: the rules on targets, those on the first before the others.
 
-    visible: the effects that cut, each with the target on which it does.
+    visible:   the effects that cut, each with the target on which it does.
+    placement: where levels stand on the axis that the lines are drawn along.
     """
 
     context: EvaluationContext
     verdict: Verdict
     targets: tuple[Target, ...]
     visible: frozenset[tuple[Target, str]]
+    placement: Placement = PLAIN
 
     @cached_property
     def cutting(self) -> list[tuple[int, Rule]]:
@@ -223,7 +226,10 @@ class Cutter:
     def _gaps(self, paths: Paths, line: Floats) -> Gaps:
         """How far the lines are above the levels of every test of every rule."""
         return {
-            (index, test): [_gap(level, line, paths) for level in self.levels(rule, test)]
+            (index, test): [
+                _gap(replace(level, values=self.placement.placed(level.values)), line, paths)
+                for level in self.levels(rule, test)
+            ]
             for index, rule in self.cutting
             for test in all_tests(rule.condition)
         }

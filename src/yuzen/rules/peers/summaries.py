@@ -61,6 +61,7 @@ def average(values: Floats, peers: Peers) -> Floats:
     sums = rounded_sums(_sum(_zeroed(values, missing), peers), places)
     # A sum beyond that has lost digits, so that its quotient would not be exact.
     exact = (places >= 0) & (np.abs(sums) * 10.0 ** np.maximum(places, 0) < LARGEST_WITH_DECIMALS)
+    # Most columns have decimals that all their numbers share.
     if exact.all():
         return quotients(sums, counts)
     return np.where(exact, quotients(sums, counts), _corrected(values, counts, peers))

@@ -161,6 +161,7 @@ class Condensing:
             # An average of averages would be wrong, so a total and a count come back instead.
             total = self._part(Summary("total", of), sql.func.sum(number))
             count = self._part(Summary("count", of), sql.func.count(number))
+            # Rounded like a total, so that the quotient is that of the exact total.
             self.sums[total.name] = of
             return Mean(Summary("total", total), "/", Summary("total", count))
         if summary.kind in {"highest", "lowest"}:

@@ -51,12 +51,14 @@ class Periods:
     columns: columns of periods.
     asked:   the periods whose first and last texts tell.
     spans:   the columns of dates that those are of, by their names.
+    whole:   whether periods of the grain that the rows cover in part are left out.
     """
 
     calendar: Calendar = CIVIL
     columns: tuple[PeriodColumn, ...] = ()
     asked: tuple[PeriodName, ...] = ()
     spans: Mapping[str, str] = field(default_factory=dict)
+    whole: bool = False
 
     @property
     def bases(self) -> dict[str, str]:

@@ -47,7 +47,6 @@ class Plan:
     keep:        which rows count.
     grain:       for a category of dates: what becomes one mark.
     periods:     what is asked of dates besides.
-    whole_periods: whether periods of the grain that the rows cover in part are left out.
     bins:        for a category of numbers or dates: the stretches that become one mark.
     listing:     which marks are drawn, in which order, and their totals.
     overall:     the measures that are asked for over several marks together.
@@ -69,7 +68,6 @@ class Plan:
     listing: Listing = field(default_factory=Listing)
     overall: tuple[OverallAsked, ...] = ()
     periods: Periods = field(default_factory=Periods)
-    whole_periods: bool = False
 
     @property
     def one_group_a_mark(self) -> bool:

@@ -105,6 +105,7 @@ class ParquetTypes:
         with extra("engine", "large files"):
             import duckdb  # noqa: PLC0415 - an extra
         files: dict[Path, tuple[FileColumn, ...]] = {}
+        # A connection of its own, as the types decide what the table is made of.
         with duckdb.connect() as connection:
             for path in paths:
                 with file_errors(path):
@@ -160,6 +161,7 @@ class ParquetTypes:
         if len(kinds) == 1:
             return kinds.pop()
         common = common_type(self._cells(name), name)
+        # An unsigned number may be too large for the longest signed type but one.
         if common == "whole numbers" and kinds & LONG_WHOLES:
             return "HUGEINT"
         if common == "other values":
@@ -185,6 +187,7 @@ def _columns_in(connection: Any, path: Path) -> tuple[FileColumn, ...]:  # noqa:
     described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
     kinds = {name: kind for name, kind, *_ in described if name != NUMBERED}
     zones: Mapping[str, str] = {}
+    # Parquet itself keeps moments in UTC; whose clock they were told by, Arrow writes beside them.
     if ZONED in kinds.values() and is_installed("pyarrow"):
         zones = _zones_in(path)
     return tuple(FileColumn(name, kind, zones.get(name, "")) for name, kind in kinds.items())

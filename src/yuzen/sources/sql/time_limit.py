@@ -37,6 +37,7 @@ def limited(connection: Connection, seconds: float, *, own: bool) -> Iterator[Ev
         if interrupt is not None:
             interrupt()
 
+    # Whoever waits for an answer cannot look at the clock, so another thread does.
     timer = Timer(seconds, stop)
     timer.daemon = True
     timer.start()

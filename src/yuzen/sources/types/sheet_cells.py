@@ -59,6 +59,7 @@ def cells_of_sheet(lines: Iterable[Sequence[Any]], where: str) -> SheetCells:
             rows.append(row)
             empty = 0
     width = _width(rows)
+    # A name far to the right would make columns of all that is between.
     strays += [
         f"{column_letters(len(row))}{number}"
         for number, row in enumerate(rows, start=1)
