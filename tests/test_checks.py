@@ -16,8 +16,8 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.conftest import DEMO, Called
-from yuzen.checks import CHECKS
-from yuzen.checks.finding import Examined
+from yuzen.checks.finding import ExaminedPage
+from yuzen.checks.registry import CHECKS
 from yuzen.color.difference import DEFICIENCIES, EYES, apart, ciede2000, seen
 from yuzen.color.gradient import hexes
 
@@ -306,7 +306,9 @@ def test_every_check_has_a_chart_that_shows_it(tmp_path: Path) -> None:
     charts = [shows() for code, shows, *_ in PAIRS if code != "no-rows"] + [
         guessed(tmp_path, "item;v\na;1,234\n")
     ]
-    examined = [Examined(chart.stages.judged, chart.stages.page, chart.notes()) for chart in charts]
+    examined = [
+        ExaminedPage(chart.stages.judged, chart.stages.page, chart.notes()) for chart in charts
+    ]
     for check in CHECKS:
         assert any(list(check(one)) for one in examined), check.__name__
 

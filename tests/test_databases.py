@@ -270,7 +270,7 @@ def test_each_value_of_a_column_is_grouped_by_the_database(
     text = (folder / "busiest.toml").read_text().replace('file = "routes.csv"', 'table = "routes"')
     (folder / "stored.toml").write_text(text)
     told = call("draw", "stored.toml", "--each", "waters", "--data", f"sqlite:///{stores}/ferry.db")
-    assert (told.code, len(told.out.splitlines())) == (0, 4)
+    assert (told.code, told.out.splitlines()[4:]) == (0, ["4 drawn."])
     compared = [
         dict(own.keep("passengers above average").each("waters")) for own in (chart, stored)
     ]

@@ -15,7 +15,7 @@ import yuzen as yz
 from tests.scenes import assert_tidy, boxes_of, drawn, shapes_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
-from yuzen.checks import findings
+from yuzen.checks.registry import findings
 from yuzen.page.shapes import TREND
 from yuzen.rules.target import Target
 from yuzen.scene.primitives import Badges

@@ -206,7 +206,7 @@ class Chart(DrawnChart):
         rule-never
         """
         with loading_matplotlib():
-            from yuzen.checks import findings, without_rows  # noqa: PLC0415
+            from yuzen.checks.registry import findings, without_rows  # noqa: PLC0415
 
         stages = self.stages
         try:

@@ -158,10 +158,12 @@ class Stages:
 
     @cached_property
     def notes(self) -> tuple[str, ...]:
-        """What was guessed of the file, and what marks of this kind cannot show."""
+        """What was guessed of the file, what misleads, and what such marks cannot show."""
+        from yuzen.checks.misleading import misleading_notes  # noqa: PLC0415 - as below
         from yuzen.compose.notes import chart_notes  # noqa: PLC0415 - only what is drawn has notes
 
-        return chart_notes(self.design, self.context, self.verdict)
+        of_kind = chart_notes(self.design, self.context, self.verdict)
+        return (*of_kind, *misleading_notes(self.judged))
 
     # From the page to pictures.
 

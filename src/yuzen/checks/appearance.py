@@ -6,7 +6,7 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
-from yuzen.checks.finding import Examined, Finding
+from yuzen.checks.finding import Examined, ExaminedPage, Finding
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast, hex_of
 from yuzen.color.themes import TEXT_CONTRAST, own_roles
@@ -121,7 +121,7 @@ def faint_texts(examined: Examined) -> Iterator[Finding]:
             )
 
 
-def left_out(examined: Examined) -> Iterator[Finding]:
+def left_out(examined: ExaminedPage) -> Iterator[Finding]:
     """Names and numbers that had no room."""
     if examined.judged.design.tabular:
         remedy = "Widen the page ([size] width), leave columns out, or keep fewer rows (limit)."
@@ -141,7 +141,7 @@ def left_out(examined: Examined) -> Iterator[Finding]:
         )
 
 
-def unknown_letters(examined: Examined) -> Iterator[Finding]:
+def unknown_letters(examined: ExaminedPage) -> Iterator[Finding]:
     """Characters that no font here has."""
     page = examined.page
     texts = [page.words.title, page.words.subtitle, page.words.footer]

@@ -1,12 +1,11 @@
 """Findings in marks and numbers: twins, totals among items, outsized and missing numbers."""
 
-import re
 from collections.abc import Iterator, Sequence
 from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Codes, Text
+from yuzen.arrays import Text
 from yuzen.checks.finding import Examined, Finding, marks
 from yuzen.formats.name_lists import listed
 from yuzen.rules.conditions import all_tests
@@ -16,59 +15,11 @@ from yuzen.rules.quantities.numbers import Arithmetic, Quantity, Summary, comple
 from yuzen.rules.quantities.structure import inside, of_marks
 
 OUTSIZED_TIMES: Final = 10  # times the next
-TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
-
-
-def twins(examined: Examined) -> Iterator[Finding]:
-    """A category named twice, but for case, blanks or hyphens."""
-    chart_marks = examined.judged.marks
-    for name in (chart_marks.category, *chart_marks.series):
-        column = chart_marks.columns[name]
-        if not isinstance(column, Text):
-            continue
-        seen: dict[str, str] = {}
-        for word in dict.fromkeys(column.values().tolist()):
-            plain = re.sub(r"[\W_]+", "", word or "").casefold()
-            if plain and plain in seen:
-                yield Finding(
-                    "name-twice",
-                    f"{name} has both '{seen[plain]}' and '{word}', which look like one.",
-                    "Give them one name in the rows; as they are, each is a mark with a part of "
-                    "the numbers.",
-                    "chart, category",
-                    ("chart", "category"),
-                )
-            seen.setdefault(plain, word or "")
-
-
-def totals_among_items(examined: Examined) -> Iterator[Finding]:
-    """A mark that is called a total, or that is the sum of all others."""
-    judged = examined.judged
-    items = _items(examined)
-    values, names = judged.context.values[items], judged.marks.names()
-    column = judged.marks.columns[judged.marks.category]
-    if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
-        return
-    whole = float(np.nansum(values))
-    for mark, value in zip(items.tolist(), values.tolist(), strict=True):
-        # Of three marks one is the sum of the others by chance too often.
-        sums = len(items) > 3 and value != 0 and np.isclose(value, whole - value, rtol=1e-9)
-        if TOTAL_NAMES.fullmatch(names[mark]) or sums:
-            yield Finding(
-                "total-among-items",
-                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} "
-                "among the items: it takes part in averages, ranks and the scale.",
-                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
-                f'"{names[mark]}"\') and let '
-                '[chart] totals = ["all"] make it.',
-                "chart, category",
-                ("chart", "category"),
-            )
 
 
 def outsized(examined: Examined) -> Iterator[Finding]:
     """One mark that is ten times the next and flattens the rest."""
-    items, judged = _items(examined), examined.judged
+    items, judged = examined.items, examined.judged
     sizes = np.abs(judged.context.values[items])
     sizes = np.where(np.isfinite(sizes), sizes, 0.0)
     if len(items) < 3 or judged.design.brief.scale.high is not None or judged.design.tabular:
@@ -89,7 +40,7 @@ def outsized(examined: Examined) -> Iterator[Finding]:
 def missing_numbers(examined: Examined) -> Iterator[Finding]:
     """Marks without a number, counted."""
     chart_marks = examined.judged.marks
-    items, names = _items(examined), chart_marks.names()
+    items, names = examined.items, chart_marks.names()
     for name in chart_marks.columns:
         column = chart_marks.columns[name]
         if (
@@ -173,9 +124,7 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
             continue
         if chart_marks.origin.has_unlike_parts(measure):  # of which the remark says more
             continue
-        items = [
-            mark for mark in _items(examined).tolist() if 0 < numbered[mark] < row_counts[mark]
-        ]
+        items = [mark for mark in examined.items.tolist() if 0 < numbered[mark] < row_counts[mark]]
         if items:
             examples = [
                 f"{names[mark]} ({numbered[mark]:,} of {row_counts[mark]:,} rows)" for mark in items
@@ -188,10 +137,6 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
                 f"measure {measure}" if is_defined else "chart, value",
                 ("measures", measure) if is_defined else ("chart", "value"),
             )
-
-
-def _items(examined: Examined) -> Codes:
-    return np.flatnonzero(~examined.judged.marks.totals)
 
 
 def _is_ratio(quantity: Quantity) -> bool:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
+from yuzen.arrays import Codes
 from yuzen.brief.toml.source import BriefSource
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import bar_slices
@@ -46,11 +49,14 @@ class Finding:
 
 @dataclass(frozen=True, eq=False)
 class Examined:
-    """A chart that is checked: judged, as it is drawn, and what the drawing noted."""
+    """A chart that is checked, by what its rules say of its marks."""
 
     judged: JudgedChart
-    page: Page
-    notes: Sequence[str]
+
+    @property
+    def items(self) -> Codes:
+        """The marks that are no totals."""
+        return np.flatnonzero(~self.judged.marks.totals)
 
     @cached_property
     def slices(self) -> BarSlices | None:
@@ -65,6 +71,14 @@ class Examined:
         design_rule = self.judged.design.rules[rule]
         where = rule_title(rule + 1, design_rule.section.called)
         return Finding(code, message, remedy, where, (*design_rule.key, key))
+
+
+@dataclass(frozen=True, eq=False)
+class ExaminedPage(Examined):
+    """A chart that is checked as it is drawn, with what the drawing noted."""
+
+    page: Page
+    notes: Sequence[str]
 
 
 def marks(count: int) -> str:

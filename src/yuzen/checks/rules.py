@@ -10,13 +10,11 @@ from yuzen.arrays import Bools, Text
 from yuzen.checks.finding import Examined, Finding, marks
 from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.unsupported_effects import unsupported_effects
-from yuzen.formats.name_lists import listed
 from yuzen.rules import truth
 from yuzen.rules.conditions import Always, Test, all_tests, compares_marks
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.grammar.wording import OfRule
 from yuzen.rules.language.words import NAME
-from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.numbers import Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
 
@@ -89,16 +87,6 @@ def names_and_words(examined: Examined) -> Iterator[Finding]:
         )
 
 
-def near_words(examined: Examined) -> Iterator[Finding]:
-    """A value that a rule names, and that its column has only nearly."""
-    judged = examined.judged
-    for index, rule in enumerate(judged.verdict.rules):
-        for misspelt in misspelt_values(rule.condition, judged.context.scope(rule.reach).data):
-            yield examined.of_rule(
-                "value-unknown", index, misspelt, "Write it as the rows have it."
-            )
-
-
 def idle_rules(examined: Examined) -> Iterator[Finding]:
     """A rule that changes nothing, and of which no text speaks."""
     brief = examined.judged.design.brief
@@ -115,34 +103,6 @@ def idle_rules(examined: Examined) -> Iterator[Finding]:
                 "It has no effect, so nothing on the chart shows it.",
                 "Give it a color, a badge or another effect, or refer to it in the title.",
             )
-
-
-def ties(examined: Examined) -> Iterator[Finding]:
-    """A tie at a cut; a place that nobody has because of a tie."""
-    judged = examined.judged
-    names = judged.marks.names()
-    for index, design_rule in enumerate(judged.design.rules):
-        if "ties" in design_rule.section.model_fields_set:
-            continue  # it is said how ties count
-        rule = judged.verdict.rules[index]
-        scope = judged.context.scope_of(rule)
-        for test in all_tests(rule.condition):
-            view = test.view(scope.data, rule.ties)
-            with np.errstate(all="ignore"):
-                tied, displaced = test.claim.tied(view), test.claim.displaced(view)
-            for marks_tied, code, problem in (
-                (tied, "tie-at-cut", f"more marks are in than '{test.claim}' says"),
-                (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
-            ):
-                if marks_tied.any():
-                    who = listed([names[mark] for mark in scope.indices[marks_tied]])
-                    yield examined.of_rule(
-                        code,
-                        index,
-                        f"{who} have equal numbers at the cut, {problem}.",
-                        'Set how ties count: ties = "competition" keeps it so, "dense" or '
-                        '"ordinal" do not.',
-                    )
 
 
 def orderless(examined: Examined) -> Iterator[Finding]:

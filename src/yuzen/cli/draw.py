@@ -123,6 +123,8 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
         from yuzen.cli.watch import watched
 
         watched(sources, made, output, refuse=bool(each or as_json or address) or data == "-")
+    if not as_json:
+        print_notes(_whose_peers(panels, each))
     with workers(address) as executor:
         if len(sources) > 1:
             if each is not None or write_brief is not None:
@@ -131,6 +133,15 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
                 )
             return print_editions(many(sources, made, output, executor), as_json=as_json)
         return _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
+
+
+def _whose_peers(panels: str | None, each: str | None) -> list[str]:
+    """What is compared with what, where the call alone parts the chart."""
+    if panels is not None:
+        return [f"Rules compare the marks of one {panels} (--panels), each plot by itself."]
+    if each is not None:
+        return [f"Rules compare the marks of one {each} (--each), each by itself."]
+    return []
 
 
 def _pipe_one(make_chart: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:

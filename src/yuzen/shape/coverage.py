@@ -101,7 +101,13 @@ def _lacking_parts(months: Dates, grain: Grain) -> tuple[PartialPeriod, ...]:
     if step not in PARTS or months_in <= step or months_in % step:
         return ()
     whole = months_in // step
-    periods, counts = np.unique(grain.numbers(months), return_counts=True)
+    numbers_in = grain.numbers(months)
+    periods, counts = np.unique(numbers_in, return_counts=True)
+    # January to June of two years is what somebody has chosen, and like is compared with like.
+    first_months = month_numbers(grain.starts(periods))
+    parts = (numbers - first_months[np.searchsorted(periods, numbers_in)]).reshape(-1)
+    if len(periods) > 1 and np.ptp(counts) == 0 and len(np.unique(parts)) == counts[0]:
+        return ()
     partial = counts < whole
     starts = grain.starts(periods[partial])
     named = zip(starts, shown(starts, grain), counts[partial].tolist(), strict=True)

@@ -1,0 +1,118 @@
+"""What makes flags wrong or misleading, so that drawing itself reports it: a line each."""
+
+import re
+from collections.abc import Callable, Iterator
+from typing import Final
+
+import numpy as np
+
+from yuzen.arrays import Text
+from yuzen.checks.finding import Examined, Finding
+from yuzen.compose.judged_chart import JudgedChart
+from yuzen.formats.name_lists import listed
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.misspelt_values import misspelt_values
+from yuzen.rules.quantities.fields import Field
+
+TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
+
+
+def twins(examined: Examined) -> Iterator[Finding]:
+    """A category named twice, but for case, blanks or hyphens."""
+    chart_marks = examined.judged.marks
+    for name in (chart_marks.category, *chart_marks.series):
+        column = chart_marks.columns[name]
+        if not isinstance(column, Text):
+            continue
+        seen: dict[str, str] = {}
+        for word in dict.fromkeys(column.values().tolist()):
+            plain = re.sub(r"[\W_]+", "", word or "").casefold()
+            if plain and plain in seen:
+                yield Finding(
+                    "name-twice",
+                    f"{name} has both '{seen[plain]}' and '{word}', which look like one.",
+                    "Give them one name in the rows; as they are, each is a mark with a part of "
+                    "the numbers.",
+                    "chart, category",
+                    ("chart", "category"),
+                )
+            seen.setdefault(plain, word or "")
+
+
+def totals_among_items(examined: Examined) -> Iterator[Finding]:
+    """A mark that is called a total, or that is the sum of all others."""
+    judged = examined.judged
+    items = examined.items
+    values, names = judged.context.values[items], judged.marks.names()
+    column = judged.marks.columns[judged.marks.category]
+    if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
+        return
+    whole = float(np.nansum(values))
+    for mark, value in zip(items.tolist(), values.tolist(), strict=True):
+        # Of three marks one is the sum of the others by chance too often.
+        sums = len(items) > 3 and value != 0 and np.isclose(value, whole - value, rtol=1e-9)
+        if TOTAL_NAMES.fullmatch(names[mark]) or sums:
+            yield Finding(
+                "total-among-items",
+                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} "
+                "among the items: it takes part in averages, ranks and the scale.",
+                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
+                f'"{names[mark]}"\') and let '
+                '[chart] totals = ["all"] make it.',
+                "chart, category",
+                ("chart", "category"),
+            )
+
+
+def near_words(examined: Examined) -> Iterator[Finding]:
+    """A value that a rule names, and that its column has only nearly."""
+    judged = examined.judged
+    for index, rule in enumerate(judged.verdict.rules):
+        for misspelt in misspelt_values(rule.condition, judged.context.scope(rule.reach).data):
+            yield examined.of_rule(
+                "value-unknown", index, misspelt, "Write it as the rows have it."
+            )
+
+
+def ties(examined: Examined) -> Iterator[Finding]:
+    """A tie at a cut; a place that nobody has because of a tie."""
+    judged = examined.judged
+    names = judged.marks.names()
+    for index, design_rule in enumerate(judged.design.rules):
+        if "ties" in design_rule.section.model_fields_set:
+            continue  # it is said how ties count
+        rule = judged.verdict.rules[index]
+        scope = judged.context.scope_of(rule)
+        for test in all_tests(rule.condition):
+            view = test.view(scope.data, rule.ties)
+            with np.errstate(all="ignore"):
+                tied, displaced = test.claim.tied(view), test.claim.displaced(view)
+            for marks_tied, code, problem in (
+                (tied, "tie-at-cut", f"more marks are in than '{test.claim}' says"),
+                (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
+            ):
+                if marks_tied.any():
+                    who = listed([names[mark] for mark in scope.indices[marks_tied]])
+                    yield examined.of_rule(
+                        code,
+                        index,
+                        f"{who} have equal numbers at the cut, {problem}.",
+                        'Set how ties count: ties = "competition" keeps it so, "dense" or '
+                        '"ordinal" do not.',
+                    )
+
+
+MISLEADING: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
+    twins,
+    totals_among_items,
+    near_words,
+    ties,
+)
+
+
+def misleading_notes(judged: JudgedChart) -> list[str]:
+    """A sentence for each finding that makes flags wrong or misleading."""
+    examined = Examined(judged)
+    with np.errstate(all="ignore"):  # what is reckoned of endless numbers may be none
+        found = [finding for check in MISLEADING for finding in check(examined)]
+    return [f"{finding.where}: {finding.message}" for finding in found]
