@@ -355,7 +355,7 @@ def test_draw_each_and_panels_on_the_command_line(call: Any, folder: Path) -> No
     assert told.code == 0
     assert "Saltmarsh" in (folder / "panels.svg").read_text()
     told = call("draw", "surplus.toml", "--each", "watres")
-    assert told.code == 3
+    assert told.code == 2
     assert "There is no column 'watres' for each picture. Did you mean waters?" in told.err
     told = call("draw", "surplus.toml", "--each", "waters", "-o", "out.gif")
     assert told.code == 2

@@ -123,16 +123,18 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
         from yuzen.cli.watch import watched
 
         watched(sources, made, output, refuse=bool(each or as_json or address) or data == "-")
-    if not as_json:
-        print_notes(_whose_peers(panels, each))
     with workers(address) as executor:
         if len(sources) > 1:
             if each is not None or write_brief is not None:
                 raise make_error(
                     "call-option", "--each and --write-brief go with one chart at a time."
                 )
-            return print_editions(many(sources, made, output, executor), as_json=as_json)
-        return _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
+            code = print_editions(many(sources, made, output, executor), as_json=as_json)
+        else:
+            code = _draw_one(sources[0], made, output, each, write_brief, executor, as_json=as_json)
+    if not as_json:
+        print_notes(_whose_peers(panels, each))
+    return code
 
 
 def _whose_peers(panels: str | None, each: str | None) -> list[str]:
