@@ -222,3 +222,13 @@ def test_whole_names_stay_whole(tmp_path: Path) -> None:
         tmp_path / "flags.csv", index=False
     )
     assert (tmp_path / "flags.csv").read_text().splitlines()[1].startswith("9007199254740993,1,")
+
+
+def test_a_column_of_no_one_type_stops_only_who_asks_for_it(tmp_path: Path) -> None:
+    for place, odd in enumerate([[{"x": 1}], ["word"]]):
+        table = pa.table({"k": ["a"], "v": [1], "odd": odd})
+        pq.write_table(table, tmp_path / f"{place}.parquet")
+    chart = yz.chart(tmp_path, category="k", value="v")
+    assert chart.flags()["v"].tolist() == [2]
+    with pytest.raises(yz.YuzenError, match="odd holds words here and other values in 0.parquet"):
+        chart.keep("not odd missing").flags()

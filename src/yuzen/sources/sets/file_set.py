@@ -129,8 +129,11 @@ class FileSet:
     def table(self, wanted: Wanted) -> Database | None:
         """The files as a table with these columns at least; None: we have to read them."""
         if not self.of_text:
-            if self.query == engine.SELECT_ALL:
-                self.types.refuse(wanted)
+            # A query may use any of the columns, so all of them have to be of one type.
+            asked = wanted
+            if self.query != engine.SELECT_ALL:
+                asked = Wanted(tuple(self.types.kinds))
+            self.types.refuse(asked)
             return self._parquet
         kinds = self._kinds(wanted)
         if kinds is None:

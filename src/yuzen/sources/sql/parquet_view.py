@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import groupby
 from pathlib import Path
 from typing import Any, Final
 
-from yuzen.errors import make_error
+from yuzen.errors import YuzenError, make_error
 from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import refuse_unlike
@@ -22,13 +23,14 @@ from yuzen.sources.wanted import Wanted
 
 FILES_TABLE: Final = "rows"  # what a query calls the files
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
+NOTHING: Final = '"NULL"'
 ZONED: Final = "TIMESTAMP WITH TIME ZONE"
 SHORT_WHOLES: Final = frozenset(
     {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
 )
 LONG_WHOLES: Final = frozenset({"UBIGINT", "HUGEINT", "UHUGEINT"})
 CELL_TYPES: Final[Mapping[str, CellType]] = {
-    '"NULL"': "nothing",
+    NOTHING: "nothing",
     "FLOAT": "decimal numbers",
     "DOUBLE": "decimal numbers",
     "BOOLEAN": "truths",
@@ -42,7 +44,7 @@ CELL_TYPES: Final[Mapping[str, CellType]] = {
 }
 # What columns of different types of DuckDB's become.
 COMMON: Final[Mapping[CellType, str]] = {
-    "nothing": '"NULL"',
+    "nothing": NOTHING,
     "whole numbers": "BIGINT",
     "decimal numbers": "DOUBLE",
     "truths": "BOOLEAN",
@@ -84,6 +86,8 @@ class FileColumn:
             column = _by_clock(column, self.zone)
         if target == self.told_kind:
             return column
+        if target == NOTHING:
+            return "null"
         if target == "VARCHAR" and self.kind == "BOOLEAN":
             return f"case when {column} then 'True' when not {column} then 'False' end"
         return f"cast({column} as {target})"
@@ -116,8 +120,16 @@ class ParquetTypes:
 
     @cached_property
     def kinds(self) -> Mapping[str, str]:
-        """The one type of each column. Raises YuzenError (data-type) where there is none."""
-        return dict(self.targets) or {name: self._common(name) for name in self._names}
+        """The one type of each column; a column that has none holds nothing."""
+        if self.targets:
+            return dict(self.targets)
+        kinds = {}
+        for name in self._names:
+            kinds[name] = NOTHING
+            # Only who asks for a column learns that it cannot be read.
+            with suppress(YuzenError):
+                kinds[name] = self._common(name)
+        return kinds
 
     @property
     def statement(self) -> str:
@@ -137,7 +149,13 @@ class ParquetTypes:
         return [remark for name in names for remark in mixed_with_words(self._cells(name), name)]
 
     def refuse(self, wanted: Wanted) -> None:
-        """Raise YuzenError (data-number) for words in one of the files where numbers are wanted."""
+        """Raise YuzenError for wanted columns of no one type, and for words among wanted numbers.
+
+        The code is data-type or data-number.
+        """
+        if not self.targets:
+            for name in wanted.names:
+                self._common(name)
         for name in wanted.numbers - wanted.auto_totals:
             refuse_words(self._cells(name), name)
 
@@ -157,7 +175,7 @@ class ParquetTypes:
         }
 
     def _common(self, name: str) -> str:
-        kinds = {column.told_kind for column in self._column(name).values()} - {'"NULL"'}
+        kinds = {column.told_kind for column in self._column(name).values()} - {NOTHING}
         if len(kinds) == 1:
             return kinds.pop()
         common = common_type(self._cells(name), name)
