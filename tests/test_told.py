@@ -15,6 +15,7 @@ import pytest
 import yuzen as yz
 from tests.conftest import Called
 from tests.scenes import drawn, texts_of
+from yuzen.cli.terminal import printable
 
 Call = Callable[..., Called]
 ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}
@@ -233,3 +234,73 @@ def test_a_label_of_a_part_is_written_in_bars_and_told_elsewhere(kind: Any) -> N
         told = f'rule 1 "r": {kind}s write no label in a part; bars and columns do'
         assert told in chart.notes()
         assert "effect-unshown" in {finding.code for finding in chart.check()}
+
+
+def test_a_rule_that_is_unknown_for_most_marks_says_why() -> None:
+    rows = pd.DataFrame({"m": pd.date_range("2024-01-01", periods=24, freq="MS"), "v": range(24)})
+    chart = yz.chart(rows, category="m", value="v", grain="month", kind="column")
+    rule: Any = {"when": "falls on a year before", "name": "less", "color": "adverse"}
+    assert not any("is unknown" in note for note in chart.rule(**rule).stages.notes)
+    kept = chart.keep("m in last 12 months").rule(**rule)
+    message = 'rule 1 "less" is unknown for 12 of 12 marks: they have no mark a year before; keep'
+    assert any(note.startswith(message) for note in kept.stages.notes)
+
+
+@pytest.mark.parametrize(
+    ("rows", "rule", "told"),
+    [
+        ({"k": ["a", "b", "Total"], "v": [1, 2, 3]}, "highest", "'Total' looks like a total"),
+        ({"k": ["Ash", "ash", "b"], "v": [1, 2, 3]}, "highest", "k has both 'ash' and 'Ash'"),
+        ({"k": ["Ash", "b"], "v": [1, 2]}, 'k = "Asch"', "k has no 'Asch'. Did you mean Ash?"),
+        ({"k": ["a", "b", "c"], "v": [2, 2, 1]}, "top 1", "a and b have equal numbers at the cut"),
+        ({"k": ["a", "b", "c"], "v": [3, 2, 1]}, "top 1", ""),
+    ],
+)
+def test_drawing_reports_what_makes_flags_misleading(
+    rows: dict[str, list[Any]], rule: str, told: str
+) -> None:
+    notes = yz.chart(rows, category="k", value="v").rule(rule, color="adverse").stages.notes
+    assert [told in note for note in notes] == [True] * bool(told)
+
+
+@pytest.mark.parametrize(
+    ("written", "right"),
+    [
+        ("worst", "lowest"),
+        ("best 3", "top 3"),
+        ("top three", "top 3"),
+        ("below v by 10%", "below 90% of v"),
+        ("above v by 2.5%", "above 102.5% of v"),
+    ],
+)
+def test_what_people_say_is_answered_with_the_condition(written: str, right: str) -> None:
+    chart = yz.chart({"k": ["a", "b"], "v": [1, 2]}, category="k", value="v")
+
+    def flagged() -> pd.DataFrame:
+        return chart.rule(written, color="adverse").flags()
+
+    with pytest.raises(yz.YuzenError, match=f"Write: {right}"):
+        flagged()
+
+
+def test_a_call_without_a_category_lists_the_columns(call: Call, tmp_path: Path) -> None:
+    (tmp_path / "r.csv").write_text("k,day,v\na,2026-01-05,1\nb,2026-01-06,2\n")
+    told = call("draw", str(tmp_path / "r.csv"))
+    assert "It has k (words), day (dates), v (numbers)." in told.err
+    assert told.code == 2
+
+
+def test_faults_of_toml_show_their_line_but_no_password(call: Call, tmp_path: Path) -> None:
+    (tmp_path / "b.toml").write_text("[chart]\ncategory = route\n")
+    told = call("draw", str(tmp_path / "b.toml"))
+    assert 'Quotes are missing: category = "route"\n    category = route\n' in told.err
+    (tmp_path / "b.toml").write_text('[data]\nurl = "pg://a:hunter2@b"x\n')
+    assert "hunter2" not in call("draw", str(tmp_path / "b.toml")).err
+
+
+def test_none_is_what_nobody_gave_and_blanks_of_a_locale_are_printed() -> None:
+    chart = yz.chart({"k": ["a"], "v": [1]}, category="k", value="v", kind=None, theme=None)  # type: ignore[arg-type]
+    assert chart.rule("highest", color="ink", badge=None, ties=None).flags()["rule"].tolist() == [  # type: ignore[arg-type]
+        "highest"
+    ]
+    assert printable("158\u202f853\u00a0kr\x1b") == "158\u202f853\u00a0kr\N{REPLACEMENT CHARACTER}"

@@ -21,7 +21,8 @@ from yuzen.compose.sums import adds_up_over, anchor_gaps
 from yuzen.compose.texts.annotations import unplaced_notes
 from yuzen.compose.unsupported_effects import unsupported_effects
 from yuzen.formats.name_lists import listed
-from yuzen.rules.conditions import all_tests, compares_marks
+from yuzen.rules import truth
+from yuzen.rules.conditions import all_tests, compares_marks, times_before
 from yuzen.rules.grammar.wording import Slot
 from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.numbers import Derived, Quantity
@@ -37,9 +38,30 @@ def chart_notes(
         *(effect.message for effect in unsupported_effects(design, context)),
         *(name.message for name in ambiguous_names(context.marks, verdict.rules)),
         *_compared_parts(context, verdict),
+        *_mostly_unknown(design, context, verdict),
         *unplaced_notes(design, context),
         *_NoteMaker(design, context, verdict).notes(),
     )
+
+
+def _mostly_unknown(
+    design: Design, context: EvaluationContext, verdict: ColoredVerdict
+) -> Iterator[str]:
+    """Rules that cannot be judged for most of the marks that they reach, and why."""
+    for index, rule in enumerate(verdict.rules):
+        reached = context.marks.reached_by(rule.on) & ~context.marks.totals
+        unknown = reached & (verdict.whole.truths[index] == truth.UNKNOWN)
+        count, of = int(np.count_nonzero(unknown)), int(np.count_nonzero(reached))
+        if 2 * count <= of:
+            continue
+        ago = next((ago for test in all_tests(rule.condition) for ago in times_before(test)), None)
+        if ago is None:
+            why = "a number that it needs is missing there"
+        elif design.brief.data.keep is not None:
+            why = f"they have no mark {ago}; keep may have taken it away"
+        else:
+            why = f"they have no mark {ago}"
+        yield f"{rule_title(index + 1, rule.name)} is unknown for {count:,} of {of:,} marks: {why}."
 
 
 def _compared_parts(context: EvaluationContext, verdict: ColoredVerdict) -> Iterator[str]:

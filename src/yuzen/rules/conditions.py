@@ -21,6 +21,7 @@ from yuzen.rules.claims.base import BaseClaim, Explainer, Side
 from yuzen.rules.evaluation_data import EvaluationData, TestView
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.peers.ranks import Ties
+from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, completed
 from yuzen.rules.quantities.structure import inside
@@ -264,6 +265,13 @@ def compares_marks(test: Test) -> bool:
         isinstance(part, Previous) or (isinstance(part, Derived) and part.kind in along)
         for part in parts
     )
+
+
+def times_before(test: Test) -> list[Ago]:
+    """How long before their own date a test compares marks: a year before, 3 months before."""
+    parts = [part for quantity in test.quantities() for part in inside(quantity)]
+    times = [getattr(test.claim, "on", None), *(getattr(part, "ago", None) for part in parts)]
+    return [ago for ago in times if ago is not None]
 
 
 def _is_field(quantity: Quantity, name: str, facts: EvaluationData) -> bool:
