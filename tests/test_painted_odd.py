@@ -107,7 +107,7 @@ def test_odd_charts_are_judged_by_what_they_show(
         (lambda a: a.plot([], []), "The axes hold no bars"),
         (lambda a: a.pie([1, 2, 3]), "The axes hold no bars"),
         (lambda a: a.imshow(np.eye(3)), "The axes hold no bars"),
-        (lambda a: a.hist([1, 2, 2, 3], histtype="step"), "The axes hold no bars"),
+        (lambda a: a.hist([1, 2, 2, 3], histtype="step"), "The axes hold outlines of steps"),
         (lambda a: a.plot([1, 1, 2], [1, -1, 2]), "Two marks stand at 1.0"),
         (
             lambda a: a.fill_between([1, 2, 3], [1, -2, 3], step="mid"),
@@ -215,3 +215,24 @@ def test_points_are_joined_with_rows_that_stand_where_they_do() -> None:
     for other, message in ((rows.iloc[::-1], "how far up"), (rows.drop(columns="wave"), "how far up"), (rows.assign(day=rows["day"][::-1].to_numpy()), "how far across"), (rows[:2], "data has 2 rows, and the axes have 3 points")):  # fmt: skip
         with pytest.raises(yz.YuzenError, match=message):
             yz.paint(axes, rough, data=other)
+
+
+@pytest.mark.parametrize("first", ["line", "band"])
+def test_a_band_around_a_line_is_not_what_is_judged(first: str) -> None:
+    places, values = np.arange(5.0), np.array([3, 20, 5, 50, 9.0])
+    axes = Figure().subplots()
+    for what in ("line", "band") if first == "line" else ("band", "line"):
+        if what == "line":
+            axes.plot(places, values)
+        else:
+            axes.fill_between(places, values - places, values + places, alpha=0.2)
+    painted = yz.paint(axes, yz.rule("above 15", color="adverse"))
+    assert painted.flags()["rule"].tolist() == ["", "above 15", "", "above 15", ""]
+
+
+@pytest.mark.parametrize("kind", ["step", "stepfilled"])
+def test_outlines_of_steps_are_refused_in_words(kind: Any) -> None:
+    axes = Figure().subplots()
+    axes.hist([1, 2, 2, 3], histtype=kind)
+    with pytest.raises(yz.YuzenError, match="outlines of steps"):
+        yz.paint(axes, yz.rule("highest", color="adverse"))

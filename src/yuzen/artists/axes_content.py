@@ -13,6 +13,7 @@ from matplotlib.axes import Axes
 from matplotlib.collections import FillBetweenPolyCollection, PathCollection
 from matplotlib.container import BarContainer, ErrorbarContainer
 from matplotlib.lines import Line2D
+from matplotlib.patches import Polygon, StepPatch
 
 from yuzen.arrays import Codes, Floats
 from yuzen.errors import make_error
@@ -117,17 +118,28 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     areas = [
         container for container in collections if isinstance(container, FillBetweenPolyCollection)
     ]
-    if areas:
+    curves = [line for line in _lines(axes) if line not in ours]
+    # A band around a line says how sure its numbers are; the numbers are the line's.
+    if areas and not (curves and all(map(_is_band, areas))):
         return AxesContent(
             "areas", tuple(_called_as_lines(axes, [_area(container) for container in areas]))
         )
-    curves = [line for line in _lines(axes) if line not in ours]
     if curves:
         return AxesContent("lines", tuple(map(_line, curves)))
-    raise make_error(
-        "paint-axes",
-        "The axes hold no bars, points, areas or lines. Paint them after they are drawn.",
-    )
+    message = "The axes hold no bars, points, areas or lines. Paint them after they are drawn."
+    if any(isinstance(patch, Polygon | StepPatch) for patch in axes.patches):
+        message = (
+            "The axes hold outlines of steps (histtype = 'step', stairs), which I cannot read. "
+            "Draw bars."
+        )
+    raise make_error("paint-axes", message)
+
+
+def _is_band(container: FillBetweenPolyCollection) -> bool:
+    """Whether an area follows a line on both sides, so that it begins at no one value."""
+    floors = _area(container).floors
+    known = floors[np.isfinite(floors)]
+    return bool(len(known) and np.ptp(known) > 0)
 
 
 def _bars(container: BarContainer, *, horizontal: bool) -> AxesSeries:
