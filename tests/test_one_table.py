@@ -120,11 +120,11 @@ def plainly(cell: Any) -> str:
     return str(cell)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(3))
 @pytest.mark.parametrize("key", KEYS)
 def test_the_same_rows_give_the_same_flags(key: str, seed: int, tmp_path: Path) -> None:
     table = random_table(key, seed)
-    keep = [None, "v above 1", "not v below 1", "v missing or v at most 2"][seed]
+    keep = ["v above 1", "not v below 1", "v missing or v at most 2"][seed]
     places = everywhere(table, tmp_path, seed)
     expected = outcome(places.pop("DataFrame"), keep)
     outcomes = {place: outcome(rows, keep) for place, rows in places.items()}
