@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import operator
+from collections.abc import Callable
 from dataclasses import replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -10,6 +13,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+import yuzen as yz
 from tests import oracle
 from tests.strategies import judged, marks_of, tables, written
 from yuzen.rules import claims as c
@@ -119,3 +123,32 @@ def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
     text = str(condition)
     assert parse(text) == condition
     assert str(parse(text)) == text
+
+
+SIGNS: dict[str, Callable[[float, float], bool]] = {
+    "above": operator.gt,
+    "at least": operator.ge,
+    "below": operator.lt,
+    "at most": operator.le,
+    "=": operator.eq,
+    "!=": operator.ne,
+}
+OPPOSITE = {"above": "below", "below": "above", "at least": "at most", "at most": "at least"}
+
+
+@pytest.mark.parametrize("sign", SIGNS)
+@given(level=st.integers(-1, 13), turned=st.booleans())
+def test_a_comparison_holds_of_a_bin_where_it_holds_of_all_that_may_lie_in_it(
+    sign: str, level: int, turned: bool
+) -> None:
+    """Tried with every quarter in the bin: with the lower edge, with the upper one in the last."""
+    edges = [0, 3, 6, 9, 12]
+    rows = {"age": [1, 4, 7, 12], "n": [1, 1, 1, 1]}
+    chart = yz.chart(rows, category="age", value="n", kind="column", edges=edges)
+    said = f"{level} {OPPOSITE.get(sign, sign)} age" if turned else f"age {sign} {level}"
+    flags = chart.rule(said, name="it", color="adverse").flags()
+    for place, (low, high) in enumerate(pairwise(edges)):
+        values = np.arange(low, high + (0.25 if high == 12 else 0), 0.25)
+        truths = {SIGNS[sign](value, level) for value in values.tolist()}
+        expected = ("it", "") if truths == {True} else ("", "" if truths == {False} else "it")
+        assert tuple(flags.loc[place, ["rule", "unknown"]]) == expected, (low, high)

@@ -115,10 +115,16 @@ def drawn_on(axes: Axes, ours: Collection[Artist]) -> AxesContent:
     ]
     if points:
         return AxesContent("points", tuple(map(_points, points)))
+    return _joined_marks(axes, collections, [line for line in _lines(axes) if line not in ours])
+
+
+def _joined_marks(
+    axes: Axes, collections: Sequence[Artist], curves: Sequence[Line2D]
+) -> AxesContent:
+    """The areas of an Axes, else its lines. Raises YuzenError (paint-axes) for neither."""
     areas = [
         container for container in collections if isinstance(container, FillBetweenPolyCollection)
     ]
-    curves = [line for line in _lines(axes) if line not in ours]
     # A band around a line says how sure its numbers are; the numbers are the line's.
     if areas and not (curves and all(map(_is_band, areas))):
         return AxesContent(

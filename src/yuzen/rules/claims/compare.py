@@ -32,6 +32,16 @@ from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Quantity
 
 CompareSign: TypeAlias = Literal["<", "<=", "=", "!=", ">=", ">"]
+# What a comparison says with its sides changed.
+TURNED: Final[Mapping[CompareSign, CompareSign]] = {
+    "<": ">",
+    "<=": ">=",
+    "=": "=",
+    "!=": "!=",
+    ">=": "<=",
+    ">": "<",
+}
+SIGNS_OF: Final[Mapping[str, CompareSign]] = {"positive": ">", "negative": "<", "zero": "="}
 COMPARE_SIGNS: Final[dict[str, CompareSign]] = {
     "<": "<",
     "<=": "<=",
@@ -105,7 +115,10 @@ class Compare(NumberClaim):
     def holds(self, view: TestView) -> Truth:
         """Exact on floats; unknown where either side is."""
         if view.bins is not None:
-            return self._of_bins(view.bins, self.to.values(view))
+            return _of_bins(self.sign, view.bins, self.to.values(view))
+        turned = replace(view, subject=self.to)
+        if turned.bins is not None:  # the same with the sides changed
+            return _of_bins(TURNED[self.sign], turned.bins, view.values())
         left, right = view.values(), self.to.values(view)
         if self.sign in {"<", "<="}:
             left, right = right, left
@@ -115,15 +128,6 @@ class Compare(NumberClaim):
         # The negative of "above" is no "at most" where a side is missing, so each sign is asked for
         # itself.
         return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
-
-    def _of_bins(self, bins: BinInterval, level: Floats) -> Truth:
-        """Like `holds`, for bins, each as a whole."""
-        if self.sign in {">", ">="}:
-            return bins.beyond(level)
-        if self.sign in {"<", "<="}:
-            return bins.before(level)
-        held = bins.at(level)
-        return held if self.sign == "=" else np.negative(held)
 
     def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 is below 0'."""
@@ -143,6 +147,16 @@ class Compare(NumberClaim):
         if self.sign in {"=", "!="}:
             return ()
         return (Side(self.to, above=self.sign in {">", ">="}, itself=self.sign in {">=", "<="}),)
+
+
+def _of_bins(sign: CompareSign, bins: BinInterval, level: Floats) -> Truth:
+    """A comparison of bins, each as a whole."""
+    if sign in {">", ">="}:
+        return bins.beyond(level, itself=sign == ">=")
+    if sign in {"<", "<="}:
+        return bins.before(level, itself=sign == "<=")
+    held = bins.at(level)
+    return held if sign == "=" else np.negative(held)
 
 
 @dataclass(frozen=True)
@@ -236,12 +250,8 @@ class HasSign(NumberClaim):
     def holds(self, view: TestView) -> Truth:
         """The sign of the value."""
         if view.bins is not None:
-            held = {
-                "positive": view.bins.beyond,
-                "negative": view.bins.before,
-                "zero": view.bins.at,
-            }
-            return held[self.sign](0.0)
+            sign: CompareSign = SIGNS_OF[self.sign]
+            return _of_bins(sign, view.bins, np.zeros(len(view)))
         values = view.values()
         if self.sign == "zero":
             return truth.equal(values, truth.ZERO)

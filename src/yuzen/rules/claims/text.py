@@ -160,10 +160,10 @@ class TextTest(BaseClaim):
     def _of_bins(self, bins: BinInterval, start: np.datetime64, end: np.datetime64) -> Truth:
         """Like `holds`, for bins, each as a whole."""
         if self.sign == "before":
-            return bins.before(start)
+            return bins.before(start, itself=False)
         if self.sign == "after":
-            return bins.beyond(end)
-        inside = bins.between(start, end)
+            return bins.beyond(end, itself=True)
+        inside = np.minimum(bins.beyond(start, itself=True), bins.before(end, itself=False))
         return inside if self.sign == "=" else np.negative(inside)
 
     def _holds(self, word: str) -> bool:
