@@ -464,3 +464,29 @@ def test_periods_of_coarse_rows_that_lack_some_are_told_and_left_out(
     flags = left.flags()
     expected = [period.to_timestamp() + pd.DateOffset(months=begins) for period in kept]
     assert flags["day"].tolist() == expected
+
+
+@pytest.mark.parametrize(
+    ("grain", "condition", "told"),
+    [
+        ("quarter", "day in last 2 months", "about a month, and each mark is a whole quarter"),
+        ("quarter", 'day = "2026-02"', "about a month, and each mark is a whole quarter"),
+        ("week", 'day != "2026-02-03"', "about a day, and each mark is a whole week"),
+        ("month", 'day one of "2026-02", "2026-02-03"', "about a day, and each mark is a whole"),
+        ("month", "day in first 2 weeks", "about a week, and each mark is a whole month"),
+        ("quarter", 'day = "2026-Q1"', ""),
+        ("month", "day in last 1 quarter", ""),
+        ("day", 'day = "2026-02"', ""),
+    ],
+)
+def test_claims_about_shorter_periods_than_the_marks_are_refused(
+    grain: Any, condition: str, told: str
+) -> None:
+    rows = pd.DataFrame({"day": pd.date_range("2026-01-01", periods=150), "v": 1})
+    chart = yz.chart(rows, category="day", value="v", grain=grain, kind="column")
+    chart = chart.rule(condition, color="adverse")
+    if told:
+        with pytest.raises(yz.YuzenError, match=told):
+            chart.flags()
+    else:
+        assert (chart.flags()["rule"] != "").any()

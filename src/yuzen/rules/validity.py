@@ -7,6 +7,7 @@ from dataclasses import replace
 from yuzen.arrays import kind_of
 from yuzen.errors import Fault, Span
 from yuzen.formats.number_text import plain
+from yuzen.formats.periods import UNITS
 from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.language.corrections import corrected
@@ -154,9 +155,25 @@ def _subject_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
         yield from _word_faults(test, subject, facts)
 
 
+def _too_fine(test: Test, subject: Field, facts: EvaluationData) -> str:
+    """What to say of a claim about shorter periods than those of the marks; '' for none."""
+    grain = facts.marks.grains.get(facts.name(subject.name) or "")
+    if grain is None:
+        return ""
+    fine = [u for u in test.claim.units() if UNITS.index(u) < UNITS.index(grain.unit)]
+    if not fine:
+        return ""
+    return (
+        f"'{test.claim}' is about a {fine[0]}, and each mark is a whole {grain.unit}. Name a "
+        f"{grain.unit} or a longer period, or draw {fine[0]}s."
+    )
+
+
 def _word_faults(test: Test, subject: Field, facts: EvaluationData) -> Iterator[Fault]:
     kind = kind_of(facts.column(subject.name))
-    message = test.claim.unfit(kind, str(subject), facts.marks.calendar)
+    message = test.claim.unfit(kind, str(subject), facts.marks.calendar) or _too_fine(
+        test, subject, facts
+    )
     if kind == "number":
         message = f"{subject} is a number, so it is compared with a number, without quotes."
         plainly = str(test).replace('"', "")

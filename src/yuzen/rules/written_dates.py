@@ -1,12 +1,13 @@
 """Dates as rules write them: a year, quarter, month, day or minute, each as a whole."""
 
 import re
+from collections.abc import Iterable
 from typing import TypeAlias
 
 import numpy as np
 
 from yuzen.errors import make_error
-from yuzen.formats.periods import CIVIL, Calendar
+from yuzen.formats.periods import CIVIL, Calendar, Unit
 
 WrittenMoment: TypeAlias = np.datetime64
 
@@ -39,6 +40,23 @@ def period(text: str, calendar: Calendar = CIVIL) -> tuple[WrittenMoment, Writte
             f'"2026-06-30".',
         ) from None
     return start.astype("datetime64[s]"), (start + step).astype("datetime64[s]")
+
+
+def units_of(texts: Iterable[str]) -> tuple[Unit, ...]:
+    """The periods that texts mean, as far as they are dates.
+
+    >>> units_of(["2026-02", "2026-Q1", "soon"])
+    ('month', 'quarter')
+    """
+    units: list[Unit] = []
+    for form in filter(None, (_FORM.fullmatch(text.strip()) for text in texts)):
+        if form["quarter"]:
+            units.append("quarter")
+        elif form["day"]:
+            units.append("day")
+        else:
+            units.append("month" if form["month"] else "year")
+    return tuple(units)
 
 
 def _start(form: re.Match[str], calendar: Calendar) -> tuple[np.datetime64, np.timedelta64]:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Truth
-from yuzen.formats.periods import Calendar
+from yuzen.formats.periods import Calendar, Unit
 from yuzen.rules import truth
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.evaluation_data import TestView
@@ -164,6 +164,10 @@ class BaseClaim(ABC):
     def sql_of_dates(self, column: Any, calendar: Calendar) -> Any:  # noqa: ANN401 - as above
         """Like `sql`, for a column that the database itself knows as dates."""
         del column, calendar
+
+    def units(self) -> tuple[Unit, ...]:
+        """The periods that the claim is about, as a day or a month; () for none."""
+        return ()
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Why a claim about words cannot be made of a column of this kind; '' if it can."""

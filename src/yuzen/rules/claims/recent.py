@@ -59,6 +59,10 @@ class Recent(BaseClaim):
         """The chart's dates."""
         return marks.along
 
+    def units(self) -> tuple[Unit, ...]:
+        """Its period."""
+        return (self.unit,)
+
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Only dates lie in periods."""
         del calendar

@@ -12,7 +12,7 @@ import numpy as np
 from yuzen.arrays import Bools, Column, Text, Truth
 from yuzen.errors import YuzenError
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Calendar
+from yuzen.formats.periods import Calendar, Unit
 from yuzen.rules import truth
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, of_bins
@@ -22,7 +22,7 @@ from yuzen.rules.language.tokens import fault
 from yuzen.rules.phrases import text_or_name
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
-from yuzen.rules.written_dates import period
+from yuzen.rules.written_dates import period, units_of
 
 TextSign = Literal["=", "!=", "before", "after", "starts with", "contains"]
 
@@ -73,6 +73,10 @@ class TextTest(BaseClaim):
             raise fault("rule-quoted", message, reader.source, reader.next.span)
         # A bare name may be a parameter that is a word; whether it is one is known only later.
         return cls(sign, text_or_name(reader))  # type: ignore[arg-type]  # one of its signs
+
+    def units(self) -> tuple[Unit, ...]:
+        """The period that the text means, where dates have to lie in it."""
+        return units_of([self.plain_text]) if self.sign in {"=", "!="} else ()
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Words have no order, and dates no letters."""
@@ -196,6 +200,10 @@ class OneOf(BaseClaim):
         while reader.take(","):
             texts.append(text_or_name(reader))
         return cls(tuple(texts))
+
+    def units(self) -> tuple[Unit, ...]:
+        """The periods that the texts mean."""
+        return units_of(map(str, self.texts))
 
     def unfit(self, kind: str, name: str, calendar: Calendar) -> str:
         """Each text has to be a date where the column holds dates."""
