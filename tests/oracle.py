@@ -34,7 +34,9 @@ class Table:
     order: list[int]
     value: str
     parameters: dict[str, float]
-    known: dict[Any, Number] = field(default_factory=dict)  # numbers that were worked out before
+    known: dict[Any, Number] = field(
+        default_factory=dict, init=False
+    )  # numbers that were worked out before
 
 
 def holds(condition: k.Condition, table: Table, ties: str = "competition") -> list[Truth]:
