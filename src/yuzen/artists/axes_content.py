@@ -123,13 +123,13 @@ def _joined_marks(
 ) -> AxesContent:
     """The areas of an Axes, else its lines. Raises YuzenError (paint-axes) for neither."""
     areas = [
-        container for container in collections if isinstance(container, FillBetweenPolyCollection)
+        _area(container)
+        for container in collections
+        if isinstance(container, FillBetweenPolyCollection)
     ]
     # A band around a line says how sure its numbers are; the numbers are the line's.
     if areas and not (curves and all(map(_is_band, areas))):
-        return AxesContent(
-            "areas", tuple(_called_as_lines(axes, [_area(container) for container in areas]))
-        )
+        return AxesContent("areas", tuple(_called_as_lines(axes, areas)))
     if curves:
         return AxesContent("lines", tuple(map(_line, curves)))
     message = "The axes hold no bars, points, areas or lines. Paint them after they are drawn."
@@ -141,10 +141,9 @@ def _joined_marks(
     raise make_error("paint-axes", message)
 
 
-def _is_band(container: FillBetweenPolyCollection) -> bool:
+def _is_band(area: AxesSeries) -> bool:
     """Whether an area follows a line on both sides, so that it begins at no one value."""
-    floors = _area(container).floors
-    known = floors[np.isfinite(floors)]
+    known = area.floors[np.isfinite(area.floors)]
     return bool(len(known) and np.ptp(known) > 0)
 
 

@@ -42,26 +42,30 @@ def twins(examined: Examined) -> Iterator[Finding]:
 def totals_among_items(examined: Examined) -> Iterator[Finding]:
     """A mark that is called a total, or that is the sum of all others."""
     judged = examined.judged
-    items = examined.items
-    values, names = judged.context.values[items], judged.marks.names()
     column = judged.marks.columns[judged.marks.category]
     if not isinstance(column, Text) or judged.marks.series or judged.marks.panel:
         return
-    whole = float(np.nansum(values))
-    for mark, value in zip(items.tolist(), values.tolist(), strict=True):
-        # Of three marks one is the sum of the others by chance too often.
-        sums = len(items) > 3 and value != 0 and np.isclose(value, whole - value, rtol=1e-9)
-        if TOTAL_NAMES.fullmatch(names[mark]) or sums:
-            yield Finding(
-                "total-among-items",
-                f"'{names[mark]}' {'is the sum of all others' if sums else 'looks like a total'} "
-                "among the items: it takes part in averages, ranks and the scale.",
-                f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
-                f'"{names[mark]}"\') and let '
-                '[chart] totals = ["all"] make it.',
-                "chart, category",
-                ("chart", "category"),
-            )
+    items = examined.items
+    values = judged.context.values[items]
+    sums = np.isclose(values, np.nansum(values) - values, rtol=1e-9) & (values != 0)
+    # Of three marks one is the sum of the others by chance too often.
+    sums &= len(items) > 3
+    called = np.array([bool(TOTAL_NAMES.fullmatch(word)) for word in (*column.words, "")])
+    found = sums | called[column.codes[items]]
+    if not found.any():  # most often, and then no mark needs its name
+        return
+    names = judged.marks.names()
+    for mark, is_sum in zip(items[found].tolist(), sums[found].tolist(), strict=True):
+        yield Finding(
+            "total-among-items",
+            f"'{names[mark]}' {'is the sum of all others' if is_sum else 'looks like a total'} "
+            "among the items: it takes part in averages, ranks and the scale.",
+            f"Keep it out ([data] keep = '{Field(judged.marks.category)} != "
+            f'"{names[mark]}"\') and let '
+            '[chart] totals = ["all"] make it.',
+            "chart, category",
+            ("chart", "category"),
+        )
 
 
 def near_words(examined: Examined) -> Iterator[Finding]:
@@ -77,7 +81,6 @@ def near_words(examined: Examined) -> Iterator[Finding]:
 def ties(examined: Examined) -> Iterator[Finding]:
     """A tie at a cut; a place that nobody has because of a tie."""
     judged = examined.judged
-    names = judged.marks.names()
     for index, design_rule in enumerate(judged.design.rules):
         if "ties" in design_rule.section.model_fields_set:
             continue  # it is said how ties count
@@ -92,6 +95,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
                 (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
             ):
                 if marks_tied.any():
+                    names = judged.marks.names()
                     who = listed([names[mark] for mark in scope.indices[marks_tied]])
                     yield examined.of_rule(
                         code,

@@ -18,7 +18,7 @@ from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdo
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
-from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn, cell_list
+from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn, cell_list, whole_cells
 from yuzen.sources.extras import extra
 
 # What a spreadsheet runs when it opens the file: a sign of a formula with something to work out.
@@ -142,11 +142,7 @@ def _whole_again(column: RowColumn) -> RowColumn:
     known = numbers[~np.isnan(numbers)]
     if not 0 < len(known) < len(numbers) or not _all_whole(known):
         return column
-    return Cells.of([None if number != number else int(number) for number in numbers.tolist()])  # noqa: PLR0124 - NaN
-
-
-def _is_whole(column: Cells) -> bool:
-    return bool(column.distinct) and all(type(cell) is int for cell in column.distinct)
+    return whole_cells(numbers)
 
 
 def _all_whole(numbers: Floats) -> bool:
@@ -162,7 +158,7 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
 
     printed = Table(box=box.SIMPLE_HEAD, pad_edge=False)
     for name, column in table.items():
-        number = _kind(column) in "bif" or (isinstance(column, Cells) and _is_whole(column))
+        number = _kind(column) in "bif" or (isinstance(column, Cells) and column.is_whole)
         printed.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
     for row in zip(*map(cell_list, table.values()), strict=True):
         printed.add_row(*(_cell(value) for value in row))

@@ -1,7 +1,6 @@
 """The flags table: the analyst's helper column, made once."""
 
 from collections.abc import Mapping, Sequence
-from typing import Final
 
 import numpy as np
 
@@ -12,11 +11,13 @@ from yuzen.rules import truth
 from yuzen.rules.lineage import ColumnType
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import Target
-from yuzen.sources.cells import Cells, RowColumn, concatenated
-
-LARGEST_EXACT_INT: Final = (
-    2.0**53
-)  # beyond which a float need not be the whole number that was meant
+from yuzen.sources.cells import (
+    LARGEST_EXACT_INT,
+    Cells,
+    RowColumn,
+    concatenated,
+    whole_cells,
+)
 
 
 def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict[str, RowColumn]:
@@ -115,7 +116,7 @@ def _as_it_was(column: Column, kept: ColumnType | None) -> RowColumn:
         return column
     missing = np.isnan(column)
     if missing.any():
-        return Cells.of([None if number != number else int(number) for number in column.tolist()])  # noqa: PLR0124
+        return whole_cells(np.asarray(column, dtype=float))
     return column.astype(np.int64)
 
 

@@ -11,7 +11,7 @@ from yuzen.formats.display import shown, unit_of
 from yuzen.formats.periods import MONTHS_IN, Grain
 from yuzen.formats.periods import months as month_numbers
 from yuzen.rules.lineage import Remark
-from yuzen.shape.listing import of_series
+from yuzen.shape.listing import dated_name
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.columns import Columns
 from yuzen.sources.rows import Rows
@@ -32,11 +32,6 @@ class PartialPeriod:
     start: np.datetime64
     name: str
     covered: str
-
-
-def dates_in(columns: Columns, plan: Plan) -> Column:
-    """The column whose dates the plan's grain is of: the category's, or the series'."""
-    return columns[str(plan.series) if of_series(columns, plan) else plan.category]
 
 
 def partial_periods(column: Column, grain: Grain | None) -> tuple[PartialPeriod, ...]:
@@ -80,7 +75,8 @@ def whole_periods(rows: Rows, plan: Plan) -> Rows:
     """The rows without those of periods that they cover in part, where a plan wants whole ones."""
     if not plan.periods.whole or plan.grain is None:
         return rows
-    column = dates_in(Columns(rows.columns), plan)
+    columns = Columns(rows.columns)
+    column = columns[dated_name(columns, plan)]
     periods = partial_periods(column, plan.grain)
     if not periods:
         return rows

@@ -13,10 +13,10 @@ from yuzen.rules.marks import Marks
 from yuzen.rules.names import in_quantities
 from yuzen.rules.quantities.numbers import Arithmetic, Quantity
 from yuzen.rules.quantities.structure import counts_behind, inside, stays_whole
-from yuzen.shape.coverage import dates_in, partial_periods, remarks_on
+from yuzen.shape.coverage import partial_periods, remarks_on
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped, has_gaps
-from yuzen.shape.listing import strangers_listed
+from yuzen.shape.listing import dated_name, strangers_listed
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import Columns, digits_lost, types_of
@@ -50,7 +50,7 @@ def origin_of(
             types[name] = "whole"
     remarks = [*rows.remarks, *map(_merged, columns.merged, columns.merged.values())]
     remarks += unlike_parts(plan, asked, marks, row_counts)
-    partial = partial_periods(dates_in(columns, plan), plan.grain)
+    partial = partial_periods(columns[dated_name(columns, plan)], plan.grain)
     remarks += [*long_values(rows.columns, plan), *remarks_on(partial, plan.grain)]
     if plan.listing.order is not None and plan.listing.order.names:
         names = Groups.of(columns[plan.category]).names

@@ -71,6 +71,11 @@ def of_series(columns: Columns, plan: Plan) -> bool:
     return kind_of(columns[plan.series]) == "date"
 
 
+def dated_name(columns: Columns, plan: Plan) -> str:
+    """The column whose dates the plan's grain is of: the category, or the series."""
+    return str(plan.series) if of_series(columns, plan) else plan.category
+
+
 def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
     """By what categories and their totals are sorted, shape (3, n) for each of the groups.
 

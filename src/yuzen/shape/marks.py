@@ -25,6 +25,7 @@ from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.lineage import origin_of
 from yuzen.shape.listing import (
+    dated_name,
     in_time,
     latest,
     limited,
@@ -109,7 +110,7 @@ def _grains(columns: Columns, plan: Plan) -> dict[str, Grain]:
     """The units of dates in columns: the plan's for the category, or for the series."""
     grains = plan.periods.grains
     if plan.grain is not None:
-        grains[str(plan.series) if of_series(columns, plan) else plan.category] = plan.grain
+        grains[dated_name(columns, plan)] = plan.grain
     return grains
 
 

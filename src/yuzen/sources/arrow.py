@@ -147,10 +147,14 @@ def _frame_of(table: pa.Table) -> pd.DataFrame:
     import pyarrow as pa  # noqa: PLC0415 - an extra
 
     nullable = {
-        getattr(pa, name)(): getattr(pd, f"{kind}{bits}Dtype")()
-        for kind, letter in (("Int", "int"), ("UInt", "uint"))
-        for bits in (8, 16, 32, 64)
-        for name in [f"{letter}{bits}"]
+        pa.int8(): pd.Int8Dtype(),
+        pa.int16(): pd.Int16Dtype(),
+        pa.int32(): pd.Int32Dtype(),
+        pa.int64(): pd.Int64Dtype(),
+        pa.uint8(): pd.UInt8Dtype(),
+        pa.uint16(): pd.UInt16Dtype(),
+        pa.uint32(): pd.UInt32Dtype(),
+        pa.uint64(): pd.UInt64Dtype(),
     }
     frame: pd.DataFrame = table.to_pandas(types_mapper=nullable.get, date_as_object=False)
     return frame

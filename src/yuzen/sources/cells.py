@@ -60,6 +60,11 @@ class Cells:
     def __getitem__(self, at: Any) -> Cells:  # noqa: ANN401 - whatever NumPy takes as an index
         return Cells(self.codes[at], self.distinct)
 
+    @property
+    def is_whole(self) -> bool:
+        """Whether all cells are whole numbers, and there are some."""
+        return bool(self.distinct) and {*map(type, self.distinct)} == {int}
+
     def first(self, count: int) -> list[Any]:
         """The first cells that are not missing, found without looking at all of a long column."""
         # The beginning nearly always shows enough; only a column that begins empty is searched
@@ -148,6 +153,15 @@ def array_column(numbers: NDArray[Any]) -> RowColumn:
     ):
         return Cells.of(numbers.tolist())
     return numbers.astype(np.int64, copy=False)
+
+
+def whole_cells(numbers: Floats) -> Cells:
+    """Floats that are whole as whole numbers, those that are missing as missing cells.
+
+    >>> whole_cells(np.array([7.0, np.nan]))
+    Cells(codes=array([ 0, -1]), distinct=[7])
+    """
+    return Cells.of([None if number != number else int(number) for number in numbers.tolist()])  # noqa: PLR0124
 
 
 def cells_of(column: RowColumn) -> Cells:

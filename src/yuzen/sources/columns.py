@@ -143,7 +143,7 @@ def _is_whole(column: RowColumn) -> bool:
     if isinstance(column, Text):
         return False
     if isinstance(column, Cells):  # those that are too long for floats
-        return bool(column.distinct) and set(map(type, column.distinct)) == {int}
+        return column.is_whole
     if column.dtype.kind != "f":
         return column.dtype.kind == "i"
     numbers = np.asarray(column, dtype=float)

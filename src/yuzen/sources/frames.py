@@ -193,7 +193,7 @@ def _series(column: RowColumn) -> pd.Series:
         if column.distinct and all(type(cell) is bool for cell in column.distinct):
             missing = column.codes < 0
             return pd.Series(cell_list(column), dtype="boolean" if missing.any() else "bool")
-        if column.distinct and {*map(type, column.distinct)} == {int}:
+        if column.is_whole:
             return _whole_series(column)
         each = np.empty(len(column.distinct) + 1, dtype=object)
         each[:-1] = column.distinct

@@ -16,7 +16,7 @@ from yuzen.secrets import HIDDEN
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES, close_off, closed
 from yuzen.sources.sql.refusals import refusal
-from yuzen.sources.sql.time_limit import DEFAULT_SECONDS, limited, ran_out
+from yuzen.sources.sql.time_limit import DEFAULT_SECONDS, ran_out, stopped_after
 
 if TYPE_CHECKING:
     from sqlalchemy import URL, Connection, Engine
@@ -83,7 +83,7 @@ class Link:
         try:
             with (
                 self._connected() as connection,
-                limited(connection, self.seconds, own=isinstance(self.place, str)) as stopped,
+                stopped_after(connection, self.seconds, own=isinstance(self.place, str)) as stopped,
             ):
                 yield connection
         except YuzenError:

@@ -6,7 +6,6 @@ import re
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from itertools import groupby
 from pathlib import Path
 from typing import Any, Final
 
@@ -54,7 +53,7 @@ COMMON: Final[Mapping[CellType, str]] = {
 }
 
 
-@dataclass(frozen=True, order=True)
+@dataclass(frozen=True)
 class FileColumn:
     """A column of a file: DuckDB's type, and the time zone whose clock its moments are told by."""
 
@@ -139,9 +138,10 @@ class ParquetTypes:
         little.
         """
         # Files of the same types are read as one.
-        paths = sorted(self.files, key=self._sorted)
-        alike = groupby(paths, key=self._sorted)
-        parts = " union all ".join(self._selected(list(paths)) for _, paths in alike)
+        alike: dict[frozenset[FileColumn], list[Path]] = {}
+        for path, columns in self.files.items():
+            alike.setdefault(frozenset(columns), []).append(path)
+        parts = " union all ".join(map(self._selected, alike.values()))
         return f"create view {FILES_TABLE} as {parts}"
 
     def remarks(self, names: Sequence[str]) -> list[Remark]:
@@ -164,18 +164,19 @@ class ParquetTypes:
         return [column.name for column in next(iter(self.files.values()))]
 
     def _cells(self, name: str) -> dict[Path, CellType]:
-        return {path: column.cells for path, column in self._column(name).items()}
+        return {path: column.cells for path, column in self._columns.get(name, {}).items()}
 
-    def _column(self, name: str) -> dict[Path, FileColumn]:
-        return {
-            path: column
-            for path, columns in self.files.items()
-            for column in columns
-            if column.name == name
-        }
+    @cached_property
+    def _columns(self) -> dict[str, dict[Path, FileColumn]]:
+        """Each column in each of the files, looked up once: there may be 10,000 files."""
+        columns: dict[str, dict[Path, FileColumn]] = {}
+        for path, of_file in self.files.items():
+            for column in of_file:
+                columns.setdefault(column.name, {})[path] = column
+        return columns
 
     def _common(self, name: str) -> str:
-        kinds = {column.told_kind for column in self._column(name).values()} - {NOTHING}
+        kinds = {column.told_kind for column in self._columns.get(name, {}).values()} - {NOTHING}
         if len(kinds) == 1:
             return kinds.pop()
         common = common_type(self._cells(name), name)
@@ -186,9 +187,6 @@ class ParquetTypes:
             message = f"{name} holds values of the types {' and '.join(sorted(kinds))}."
             raise make_error("data-type", message)
         return COMMON[common]
-
-    def _sorted(self, path: Path) -> tuple[FileColumn, ...]:
-        return tuple(sorted(self.files[path]))
 
     def _selected(self, paths: Sequence[Path]) -> str:
         columns = {column.name: column for column in self.files[paths[0]]}

@@ -21,7 +21,7 @@ SERVER_WORDS: Final = ("statement timeout", "maximum statement execution time")
 
 
 @contextmanager
-def limited(connection: Connection, seconds: float, *, own: bool) -> Iterator[Event]:
+def stopped_after(connection: Connection, seconds: float, *, own: bool) -> Iterator[Event]:
     """Stop what a connection works on after some seconds; the event tells that it was stopped.
 
     own: whether the connection is ours: a server's setting stays with somebody else's.
