@@ -168,17 +168,15 @@ def _corners(
 ) -> Floats:
     """Rectangles of marks on the page: from low to high, across from one share to another."""
     layout, layer, scale = drawn.layout, drawn.layer, drawn.scale
-    half = np.full(len(layer.marks), layout.thickness * layer.width / 2)
+    half_px = np.full(len(layer.marks), layout.thickness * layer.width / 2)
     if layout.pitch < FINEST_BAR_PX:
         # Thinner than a pixel, a flagged bar among thousands would be a shade of grey.
-        half[layer.marks.flagged] = FINEST_BAR_PX / 2
-    middle, half = layout.category_px(layer.marks)[marks], half[marks]
-    sides = [
-        scale.zero + scale.unit * low,
-        scale.zero + scale.unit * high,
-        middle + half * (2 * first - 1),
-        middle + half * (2 * last - 1),
-    ]
+        half_px[layer.marks.flagged] = FINEST_BAR_PX / 2
+    # By its near side and its thickness, so that both sides of a bar fall to their pixels alike.
+    middle, half = layout.in_rows(layout.category_px(layer.marks))[marks], half_px[marks]
+    near = layout.of_rows(middle + half / layout.pitch * (2 * first - 1))
+    far = near + half * 2 * (last - first)
+    sides = [scale.zero + scale.unit * low, scale.zero + scale.unit * high, near, far]
     return layout.pixels(np.stack(sides, axis=1))
 
 
