@@ -37,7 +37,7 @@ def cases() -> list[Case]:
     pages = ("words", "themes", "schema", "completion bash")
     return [
         Case("draw of a small csv / the script", 0.75, drawn, hand, 11),
-        Case("draw of it as SVG / the script", 0.55, call("draw", str(brief), "-o", svg), hand, 11),
+        Case("draw of it as SVG / the script", 0.50, call("draw", str(brief), "-o", svg), hand, 11),
         Case("flags of a small csv / the script", 0.45, call("flags", str(brief)), hand, 11),
         Case("why of a small csv / the script", None, call("why", str(brief)), hand, 7),
         Case("yuzen --help / python -c pass", 5.0, call("--help"), python("-c", "pass"), 21),

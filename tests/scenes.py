@@ -14,7 +14,7 @@ from matplotlib.transforms import Bbox
 import yuzen as yz
 from yuzen.arrays import Floats
 from yuzen.color.gradient import hexes
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.scene.box import PlotArea
 from yuzen.scene.primitives import Primitive, Segments
 from yuzen.scene.scene import Scene

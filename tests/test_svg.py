@@ -9,6 +9,7 @@ import re
 import shutil
 import subprocess
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, cast
 from xml.etree import ElementTree as ET
@@ -265,6 +266,80 @@ def test_an_svg_loads_the_reader_of_fonts_and_no_figures(name: str, folder: Path
     assert "font_manager" in loaded
     drawing = {"figure", "axes", "collections", "patches", "lines", "text", "pyplot", "gridspec"}
     assert not loaded & drawing
+
+
+CALLED = """
+import json, sys
+from yuzen.cli.main import run
+sys.argv = ["yuzen", "draw", "surplus.toml", "-o", sys.argv[1]]
+try:
+    run()
+finally:
+    print(json.dumps("matplotlib" in sys.modules), file=sys.stderr)
+"""
+
+
+def drawn_by_a_call(folder: Path, name: str, **variables: str) -> tuple[bytes, bool]:
+    """The SVG of a call of the command line in a process of its own, and whether it loaded Matplotlib."""
+    environment = {**os.environ, "YUZEN_CACHE": str(folder / "kept"), **variables}
+    call = [sys.executable, "-c", CALLED, name]
+    told = subprocess.run(call, check=True, capture_output=True, cwd=folder, env=environment)
+    return (folder / name).read_bytes(), json.loads(told.stderr.splitlines()[-1])
+
+
+def test_letters_are_measured_once_for_all_calls(folder: Path) -> None:
+    first, loaded = drawn_by_a_call(folder, "first.svg")
+    kept = folder / "kept" / "letters.json"
+    assert loaded
+    assert kept.exists()
+    assert drawn_by_a_call(folder, "second.svg") == (first, False)
+    # Another title has letters that nobody has measured yet.
+    brief = (folder / "surplus.toml").read_text()
+    (folder / "surplus.toml").write_text(re.sub(r"(?m)^title.*$", 'title = "Öß¿ÿŽ"', brief))
+    known = kept.read_text()
+    assert drawn_by_a_call(folder, "third.svg")[1]
+    assert len(kept.read_text()) > len(known)
+    assert not drawn_by_a_call(folder, "third.svg")[1]
+
+
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        lambda _: "",
+        lambda _: "[]",
+        lambda text: text[:-9],
+        lambda text: json.dumps(json.loads(text) | {"release": "0"}),
+        lambda text: json.dumps(json.loads(text) | {"variables": {}}),
+        lambda text: json.dumps(json.loads(text) | {"fonts": [{"families": 3}]}),
+        lambda text: re.sub(r"\[\d{9,},", "[1,", text, count=1),
+        lambda text: text.replace('"stamps":{', '"stamps":{"/no/such/font":[1,1],'),
+    ],
+)
+def test_kept_letters_of_another_day_are_measured_again(
+    folder: Path, spoil: Callable[[str], str]
+) -> None:
+    first, _ = drawn_by_a_call(folder, "first.svg")
+    kept = folder / "kept" / "letters.json"
+    known = kept.read_text()
+    kept.write_text(spoil(known))
+    assert kept.read_text() != known
+    assert drawn_by_a_call(folder, "again.svg") == (first, True)
+    assert kept.read_text() == known
+
+
+def test_letters_are_kept_only_where_they_hold_and_can_be(folder: Path) -> None:
+    plain, _ = drawn_by_a_call(folder, "plain.svg")
+    kept = folder / "kept" / "letters.json"
+    known = kept.read_text()
+    (folder / "matplotlibrc").write_text("text.hinting: none\n")
+    unhinted, loaded = drawn_by_a_call(folder, "unhinted.svg")
+    assert loaded
+    assert unhinted != plain
+    assert kept.read_text() == known
+    (folder / "matplotlibrc").unlink()
+    assert drawn_by_a_call(folder, "plain.svg", YUZEN_CACHE="") == (plain, True)
+    # A file where the folder would be: the picture is drawn all the same.
+    assert drawn_by_a_call(folder, "plain.svg", YUZEN_CACHE="surplus.toml") == (plain, True)
 
 
 def test_scenes_are_equal_where_all_is_equal() -> None:

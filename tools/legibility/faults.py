@@ -15,7 +15,8 @@ import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from yuzen.color.named import luminance
-from yuzen.draw.text.fonts import box_of, quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
+from yuzen.draw.text.fonts import box_of
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.page import KeyRamp
 from yuzen.render.figure import figure_of

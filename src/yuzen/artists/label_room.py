@@ -8,7 +8,7 @@ from matplotlib.axes import Axes
 from yuzen.arrays import Floats
 from yuzen.artists.axes_content import AxesContent
 from yuzen.color.themes import Theme
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.scene.units import DPI
 

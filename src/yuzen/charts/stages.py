@@ -29,7 +29,7 @@ from yuzen.files.picture import Drawn, Picture
 from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
 from yuzen.locks import cached_property
-from yuzen.render.loading import loading_matplotlib
+from yuzen.render.scenes import scene_of
 from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.marks import Marks
 from yuzen.shape.plan.plan import Plan
@@ -170,9 +170,6 @@ class Stages:
     @cached_property
     def scene(self) -> Scene:
         """The page as one picture: every shape and text in its place, and what had no room."""
-        with loading_matplotlib():  # whose reader of fonts measures texts
-            from yuzen.render.scenes import scene_of  # noqa: PLC0415
-
         return scene_of(first_sheet(self.page))
 
     def picture(self, kind: str = "png", *, ids: str = "") -> Picture:

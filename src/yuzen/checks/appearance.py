@@ -16,6 +16,7 @@ from yuzen.compose.styles.palette import colors_named
 from yuzen.draw.text.fonts import missing_letters
 from yuzen.formats.name_lists import listed
 from yuzen.render.fonts import check_fonts
+from yuzen.render.loading import reporting_fonts
 from yuzen.rules.target import MARK
 
 ALIKE_CIEDE2000: Final = 12.0  # CIEDE2000 between two colours that mean something
@@ -148,7 +149,9 @@ def unknown_letters(examined: ExaminedPage) -> Iterator[Finding]:
     texts += [entry.text for entry in page.key.entries]
     texts += [text for plot in page.plots for text in plot.texts]
     check_fonts(examined.judged.verdict.theme)
-    if letters := missing_letters(texts, examined.judged.verdict.theme):
+    with reporting_fonts():
+        letters = missing_letters(texts, examined.judged.verdict.theme)
+    if letters:
         yield Finding(
             "letters-missing",
             f"No font here has {listed(list(letters))}, so boxes are drawn in their place.",

@@ -96,15 +96,15 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
     from yuzen.cli.calls import brief_chart, file_chart, many, spoken_in, with_options, workers
+    from yuzen.files.kept_letters import letters_kept
 
     others = spoken_in(sources)
 
     def made(source: str) -> Chart:
         further = {"kind": kind, "across": across, "title": title}
         if source.casefold().endswith(".toml"):
-            options: dict[str, object] = {"category": category, "value": value, **further}
-            options |= {"rule": rules, "write-brief": write_brief}
-            chart = brief_chart(Path(source), data, options)
+            given = {"category": category, "value": value, **further, "rule": rules}
+            chart = brief_chart(Path(source), data, {**given, "write-brief": write_brief})
         else:
             chart = file_chart(source, category, value, further, rules)
         chart = with_options(chart, settings, keep, others)
@@ -123,7 +123,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
         from yuzen.cli.watch import watched
 
         watched(sources, made, output, refuse=bool(each or as_json or address) or data == "-")
-    with workers(address) as executor:
+    with letters_kept(), workers(address) as executor:
         if len(sources) > 1:
             if each is not None or write_brief is not None:
                 raise make_error(
@@ -153,7 +153,10 @@ def _pipe_one(make_chart: Callable[[str], Chart], source: str, form: str, *, alo
         raise make_error(
             "call-option", f"--format goes with -o -, which takes one picture and no {others}."
         )
-    picture = make_chart(source).stages.picture(form)
+    from yuzen.files.kept_letters import letters_kept
+
+    with letters_kept():
+        picture = make_chart(source).stages.picture(form)
     write_stdout(picture.data)
     print_notes(picture.notes)
     return 0

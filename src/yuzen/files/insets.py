@@ -6,7 +6,7 @@ from matplotlib.axes import Axes
 from matplotlib.figure import Figure, SubFigure
 
 from yuzen.compose.split_pages import first_sheet
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.page.page import Page
 from yuzen.render.figure import figure_of, put
 from yuzen.render.lock import DRAWING

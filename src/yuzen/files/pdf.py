@@ -5,7 +5,7 @@ import io
 from matplotlib.backends.backend_pdf import PdfPages
 
 from yuzen.compose.split_pages import sheets
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.errors import external_call
 from yuzen.files.picture import Drawn, Picture
 from yuzen.render.figure import figure_of

@@ -8,7 +8,7 @@ from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
 from yuzen.compose.split_pages import first_sheet
-from yuzen.draw.text.fonts import quiet_fonts
+from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.errors import external_call
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import TYPES

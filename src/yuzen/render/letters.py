@@ -15,7 +15,8 @@ import numpy as np
 from matplotlib.backends.backend_agg import RendererAgg
 from numpy.typing import NDArray
 
-from yuzen.draw.text.fonts import Face, quiet_fonts
+from yuzen.draw.text.font_reader import properties_of, quiet_fonts
+from yuzen.draw.text.fonts import Face
 
 Coverage = NDArray[np.uint8]
 
@@ -40,7 +41,12 @@ def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
     sheet.clear()  # type: ignore[no-untyped-call]
     with quiet_fonts():
         sheet.draw_text(
-            sheet.new_gc(), room / 2 + phase / PHASES_PER_PX, room, letter, face.properties, 0.0
+            sheet.new_gc(),
+            room / 2 + phase / PHASES_PER_PX,
+            room,
+            letter,
+            properties_of(face.font),
+            0.0,
         )  # type: ignore[no-untyped-call]
     covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
     rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))

@@ -8,7 +8,7 @@ waiting costs little.
 from typing import Final
 
 # A lock that is taken inside this one has to be made before it.
-import yuzen.draw.text.fonts  # noqa: F401
+import yuzen.draw.text.font_reader  # noqa: F401
 from yuzen.locks import lock_held_while_forking
 
 DRAWING: Final = lock_held_while_forking()

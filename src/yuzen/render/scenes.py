@@ -12,6 +12,7 @@ from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.errors import make_error
 from yuzen.page.page import Page
 from yuzen.render.fonts import check_fonts
+from yuzen.render.loading import reporting_fonts
 from yuzen.scene.box import Box
 from yuzen.scene.scene import Scene
 
@@ -23,6 +24,11 @@ INSET_HEIGHT_SHARE: Final = 0.7  # of the height that a plot has on a page
 def scene_of(page: Page) -> Scene:
     """A page in its own size. Raises YuzenError (draw-room, draw-font)."""
     check_fonts(page.theme)
+    with reporting_fonts(), _room_for_plots():
+        return _scene_of(page)
+
+
+def _scene_of(page: Page) -> Scene:
     header = PageHeader.of(page, TextMeasurer(page.theme))
     width, height = page.size.width, page.size.height
     height = height or page_height(page, header.above + header.below)
@@ -33,8 +39,7 @@ def scene_of(page: Page) -> Scene:
             "more ([size] height), or leave it out: then it follows from what there is."
         )
         raise make_error("draw-room", message, where="size, height", key=("size", "height"))
-    with _room_for_plots():
-        return draw_page(page, header, width, height, outer)
+    return draw_page(page, header, width, height, outer)
 
 
 def inset_of(page: Page, width: int, height: int) -> Scene:
@@ -44,6 +49,11 @@ def inset_of(page: Page, width: int, height: int) -> Scene:
     """
     check_fonts(page.theme)
     page = replace(page, size=replace(page.size, width=width, height=height))
+    with reporting_fonts(), _room_for_plots():
+        return _inset_of(page, width, height)
+
+
+def _inset_of(page: Page, width: int, height: int) -> Scene:
     header = PageHeader.of(page, TextMeasurer(page.theme))
     margin = INSET_MARGIN_PX
     outer = Box(margin, margin, width - margin, height - margin)
@@ -55,8 +65,7 @@ def inset_of(page: Page, width: int, height: int) -> Scene:
             f"the chart needs {least:,}. Make the figure higher, or show fewer words around it."
         )
         raise make_error("draw-room", message)
-    with _room_for_plots():
-        return draw_page(page, header, width, height, outer)
+    return draw_page(page, header, width, height, outer)
 
 
 @contextmanager

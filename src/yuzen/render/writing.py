@@ -9,6 +9,7 @@ from matplotlib.backends.backend_agg import RendererAgg
 from matplotlib.transforms import Transform
 
 from yuzen.arrays import Floats
+from yuzen.draw.text.font_reader import properties_of
 from yuzen.draw.text.fonts import face_of, is_plain
 from yuzen.render.letters import Spelled, draw_letters
 from yuzen.scene.units import DPI
@@ -52,7 +53,9 @@ class WritingArtist(Artist):
                 continue
             context.set_foreground(line.ink[:3])
             context.set_alpha(line.ink[3])
-            renderer.draw_text(context, x, y, line.text, face.properties, 0.0, ismath=False)
+            renderer.draw_text(
+                context, x, y, line.text, properties_of(line.font), 0.0, ismath=False
+            )
         context.set_alpha(1.0)
         draw_letters(renderer, context, spelled)
         context.restore()

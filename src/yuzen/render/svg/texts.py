@@ -11,7 +11,7 @@ from xml.etree.ElementTree import Element, SubElement
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.text.fonts import outlines_of
+from yuzen.render.loading import loading_matplotlib
 from yuzen.render.svg.elements import number, numbers, opaque_colors
 from yuzen.scene.units import pixels
 from yuzen.scene.writing import Font, Letters, Writing, WrittenLine
@@ -61,6 +61,9 @@ def write_outlines(parent: Element, writing: Writing) -> None:
 
 def _outline(line: WrittenLine) -> str:
     """The letters of a line on the page."""
+    with loading_matplotlib():
+        from yuzen.draw.text.font_reader import outlines_of  # noqa: PLC0415 - it loads Matplotlib
+
     points, codes = outlines_of(line.text, line.font)
     return _steps(np.array([line.left, line.foot]) + points * [1, -1], codes.tolist())
 
