@@ -8,7 +8,7 @@ from yuzen.rules.conditions import Condition
 from yuzen.rules.grammar.wording import OfDates, Slot, Wording
 from yuzen.rules.judge import Rule
 from yuzen.rules.language.period_names import PeriodName
-from yuzen.rules.marks import Reach
+from yuzen.rules.marks import Reach, compared_with
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, RowCount, Summary
@@ -92,7 +92,9 @@ def overall_measures(design: Design, rules: Sequence[Rule]) -> Iterator[OverallA
         measure_name = rule.value or value
         yield from overall_in_condition(rule.condition, measure_name, rule.reach)
         if rule.shade is not None:
-            yield from _asked(rule.shade.of, measure_name, rule.shade.within, (rule.reach,))
+            yield from _asked(
+                rule.shade.of, measure_name, rule.shade.within, (compared_with(rule.reach),)
+            )
     for condition in conditions_in(design):
         yield from overall_in_condition(condition, value, "items")
     yield from _asked_by_references(design)

@@ -28,7 +28,7 @@ from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import Origin, Remark
-from yuzen.rules.marks import REST_TOTAL_MARK, Marks, Pooled
+from yuzen.rules.marks import Marks, Pooled
 
 if TYPE_CHECKING:
     from yuzen.files.head import Head, PackedColumn, PackedMarks
@@ -311,7 +311,7 @@ def _refuse_unlike(marks: Marks) -> None:
         raise ValueError("bins without edges")
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
-    if marks.role is not None and not np.isin(marks.role, range(REST_TOTAL_MARK + 1)).all():
+    if marks.role is not None and (marks.role < 0).any():
         raise ValueError("a mark that is neither an item nor a sum")
     for formula in marks.origin.formulas.values():
         # A formula that cannot be read would fail only when somebody asks why.

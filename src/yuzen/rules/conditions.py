@@ -20,6 +20,7 @@ from yuzen.rules import truth
 from yuzen.rules.claims.base import BaseClaim, Explainer, Side
 from yuzen.rules.evaluation_data import EvaluationData, TestView
 from yuzen.rules.language.period_names import peer_text
+from yuzen.rules.marks import LEVELS
 from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field
@@ -132,12 +133,16 @@ class Test(BaseCondition):
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
             because = self.claim.explain(view)
-        if view.within:
-            among = f" within {', '.join(view.within)}"
+        outsiders = facts.outsiders if self.claim.among_peers else None
+        named = [name for name in view.within if name != LEVELS]
+        if named:
+            among = f" within {', '.join(named)}"
         else:
             among = ""
 
         def told(mark: int) -> str:
+            if outsiders is not None and outsiders[mark]:
+                return f"it is no item, and '{self.claim}' compares items"
             with np.errstate(all="ignore"):
                 return because(mark) + among
 

@@ -8,12 +8,13 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from yuzen.arrays import Codes, Column, Floats, Text, kind_of, sequence_of
+from yuzen.arrays import Bools, Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
+from yuzen.locks import cached_property
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.language.words import NUMBER_WORDS, SUMMARIES
-from yuzen.rules.marks import Marks, Pooled, Reach
+from yuzen.rules.marks import LEVELS, Marks, Pooled, Reach, compared_with
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted, Ties
@@ -39,6 +40,17 @@ class EvaluationData:
     reach: Reach = "items"
     formats: Formats = field(default_factory=Formats)
     memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
+
+    @cached_property
+    def outsiders(self) -> Bools | None:
+        """Totals among items, shape (n,): judged against the items, and nobody's peers.
+
+        None where there are none. Rules that reach nothing but totals compare these.
+        """
+        totals = self.marks.totals
+        if self.reach == "all" and totals.any():
+            return totals
+        return None
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """The result of `make` when this key was first used."""
@@ -104,6 +116,8 @@ class EvaluationData:
         """The facts as one test sees them."""
         # Panels are always peers of their own, whatever a rule says.
         more = tuple(name for name in self.marks.peer_columns if name not in within)
+        if LEVELS in self.marks.columns:
+            more = (*more, LEVELS)
         return TestView(self, subject, (*within, *more), ties)
 
 
@@ -148,7 +162,28 @@ class TestView:
 
     def sizes(self) -> Codes:
         """How many marks each group of peers has, shape (k,)."""
-        return self.peers.sizes(len(self))
+        outsiders = self.facts.outsiders
+        if outsiders is None:
+            return self.peers.sizes(len(self))
+        codes = self._codes[~outsiders]
+        return np.bincount(codes, minlength=self.peers.count)
+
+    @property
+    def _codes(self) -> Codes:
+        """The group of each mark, shape (n,)."""
+        if self.peers.codes is None:
+            return np.zeros(len(self), dtype=np.intp)
+        return self.peers.codes
+
+    @property
+    def item_peers(self) -> Peers:
+        """The peers, where each total that is nobody's peer is a group by itself."""
+        outsiders = self.facts.outsiders
+        if outsiders is None:
+            return self.peers
+        codes, count = self._codes.copy(), int(np.count_nonzero(outsiders))
+        codes[outsiders] = self.peers.count + np.arange(count)
+        return Peers(codes, self.peers.count + count)
 
     def tell(self, *values: float) -> list[str]:
         """Values of the subject in words, with enough digits to keep different ones different."""
@@ -165,6 +200,16 @@ class TestView:
     def all_values(self, quantity: Quantity) -> Floats:
         """The quantity's values with one for each mark, shape (n,), also where all are the same."""
         return np.broadcast_to(quantity.values(self), (len(self),))
+
+    def peer_values(self, quantity: Quantity) -> Floats:
+        """The quantity's values among peers, shape (n,): NaN of totals that are nobody's peers."""
+        return self.of_peers(self.all_values(quantity))
+
+    def of_peers(self, values: Floats) -> Floats:
+        """Values of marks, shape (n,), with NaN for totals that are nobody's peers."""
+        if self.facts.outsiders is None:
+            return values
+        return np.where(self.facts.outsiders, np.nan, values)
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """Kept for all tests with the same peers."""
@@ -184,18 +229,17 @@ class TestView:
         It was worked out when the marks were made.
         """
         facts = self.facts
-        within = frozenset(facts.name(name) or name for name in self.within)
+        names = (facts.name(name) or name for name in self.within if name != LEVELS)
         # Pooled numbers were computed with the rows, under the names as the columns have them.
-        key = Pooled(facts.name(measure) or measure, within, facts.reach)
+        key = Pooled(facts.name(measure) or measure, frozenset(names), compared_with(facts.reach))
         if key not in facts.marks.overall:
             message = f"overall of {measure} needs the rows, and a picture has none."
             raise make_error("rule-overall", f"{message} Use the brief.")
         numbers = facts.marks.overall[key]
         groups = np.full(self.peers.count, np.nan)
-        if self.peers.codes is not None:
-            groups[self.peers.codes] = numbers
-        elif len(numbers):
-            groups[0] = numbers[0]
+        # Totals among items have no number of their own here, and take that of the items.
+        known = np.ones(len(self), dtype=bool) if facts.outsiders is None else ~facts.outsiders
+        groups[self._codes[known]] = numbers[known]
         return groups
 
     @property
@@ -212,39 +256,45 @@ class TestView:
 
     def grouped(self) -> SortedGroups:
         """The peers brought together, each group in its sequence (time, number or first naming)."""
-        marks = self.facts.marks
-
-        def make() -> SortedGroups:
-            runs = SortedGroups.by(self.peers, len(self), marks.order)
-            if marks.gaps is None:
-                return runs
-            if runs.order is None:
-                gaps = marks.gaps
-            else:
-                gaps = marks.gaps[runs.order]
-            # The gap number of a sequence changes where a period is left out: there the run breaks.
-            return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
-
-        return self.once("grouped", make)
+        return self.once("grouped", lambda: self.in_sequence(self.peers))
 
     def sequence(self) -> SortedGroups:
         """The peers of one series brought together, in their sequence."""
-        return self.line.grouped()
+        line = self.line
+        if self.facts.outsiders is None:
+            return line.grouped()
+        return line.once("sequence", lambda: line.in_sequence(line.item_peers))
+
+    def in_sequence(self, peers: Peers) -> SortedGroups:
+        """Groups, each in its sequence, with breaks where a period is left out."""
+        marks = self.facts.marks
+        runs = SortedGroups.by(peers, len(self), marks.order)
+        if marks.gaps is None:
+            return runs
+        if runs.order is None:
+            gaps = marks.gaps
+        else:
+            gaps = marks.gaps[runs.order]
+        # The gap number of a sequence changes where a period is left out: there the run breaks.
+        return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
 
     def drawn_sequence(self) -> SortedGroups:
         """The peers of one series in time or number order; along words as they are drawn."""
         marks = self.facts.marks
         if sequence_of(marks.columns[marks.along]) is not None:
             return self.sequence()
+        return self._as_drawn()
+
+    def _as_drawn(self) -> SortedGroups:
         line = self.line
-        return line.once("drawn", lambda: SortedGroups.by(line.peers, len(self)))
+        return line.once("drawn", lambda: SortedGroups.by(line.item_peers, len(self)))
 
     def before(self, values: Floats, ago: TimeBefore | None) -> Floats:
         """The value that each mark is compared with: the mark's before, or a time before; NaN."""
         if ago is None:
             return previous(values, self.sequence())
         earlier_marks_of = self._earlier(ago)
-        return np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of])
+        return self.of_peers(np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of]))
 
     def _earlier(self, ago: TimeBefore) -> Codes:
         """For each mark the one of its sequence a time before, −1 for none, shape (n,)."""
@@ -269,8 +319,7 @@ class TestView:
         """The peers of one series brought together, in the order in which they are drawn."""
         if self.facts.marks.order is None:
             return self.sequence()
-        line = self.line
-        return line.once("drawn", lambda: SortedGroups.by(line.peers, len(self)))
+        return self._as_drawn()
 
     def runs(self, quantity: Quantity) -> Floats:
         """The quantity's values, group after group in sequence order: cached, so read only."""
@@ -288,4 +337,4 @@ class TestView:
     def _gathered(self, quantity: Quantity, segments: SortedGroups) -> Floats:
         # The runs are kept by `once` themselves, so their identity is stable while the facts live.
         key = ("gathered", quantity, id(segments))
-        return self.once(key, lambda: segments.gather(self.all_values(quantity)))
+        return self.once(key, lambda: segments.gather(self.peer_values(quantity)))

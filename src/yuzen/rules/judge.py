@@ -141,8 +141,12 @@ class EvaluationContext:
         # Without totals the items are all marks, and nothing has to be copied.
         if reach == "all" or (reach == "items" and not totals.any()):
             return Scope(self._data(marks, reach), None, len(marks))
-        places = np.flatnonzero(totals if reach == "totals" else ~totals)
-        return Scope(self._data(marks.taken(places), reach), places, len(marks))
+        if reach == "items":
+            places = np.flatnonzero(~totals)
+            return Scope(self._data(marks.taken(places), reach), places, len(marks))
+        places = np.flatnonzero(totals)
+        # The total of all is no peer of the totals of groups that it is made of.
+        return Scope(self._data(marks.taken(places).by_levels, reach), places, len(marks))
 
     def _data(self, marks: Marks, reach: Reach) -> EvaluationData:
         return EvaluationData(marks, self.parameters, reach, self.formats)
@@ -209,7 +213,7 @@ class EvaluationContext:
         values, peers = self._numbers(rule, shade)
         scale = self._scale(rule, shade, values, held, peers)
         places = scale.place(values, peers, shade.steps)
-        # The scale is fitted to the marks that the rule holds for; the others have no place on it.
+        # The scale is fitted to marks that the rule holds for; the others have no place on it.
         places[~held] = np.nan
         return Shaded(scope.spread(places, np.nan), scale)
 
@@ -218,7 +222,7 @@ class EvaluationContext:
     ) -> ShadeScale:
         """The scale of a shade: of its own numbers, or of those of all rules that share it."""
         if not rule.scaled_with:
-            return shades.fit(shade, values, peers, held)
+            return shades.fit(shade, values, peers, self._fitted(rule, held))
         # Rules that share a scale are fitted as one longer column, group by group.
         codes = None if peers.codes is None else np.tile(peers.codes, len(rule.scaled_with))
         sharing = [(other, other.shade) for other in rule.scaled_with if other.shade is not None]
@@ -226,8 +230,15 @@ class EvaluationContext:
             shade,
             np.concatenate([self._numbers(other, its_shade)[0] for other, its_shade in sharing]),
             Peers(codes, peers.count),
-            np.concatenate([self._shaded(other) for other, _ in sharing]),
+            np.concatenate([self._fitted(other, self._shaded(other)) for other, _ in sharing]),
         )
+
+    def _fitted(self, rule: Rule, held: Bools) -> Bools:
+        """The marks that a scale is fitted to: items where there are any, else totals."""
+        outsiders = self.scope_of(rule).data.outsiders
+        if outsiders is None or not (held & ~outsiders).any():
+            return held
+        return np.asarray(held & ~outsiders)
 
     def _numbers(self, rule: Rule, shade: Shade) -> tuple[Floats, Peers]:
         """The numbers of a shade and their peers: of the marks that are reached."""

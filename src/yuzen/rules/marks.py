@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,8 +32,18 @@ class Pooled:
     reach: Reach = "items"
 
 
+def compared_with(reach: Reach) -> Reach:
+    """The marks that marks of a reach are compared with: totals among items with the items."""
+    if reach == "totals":
+        return "totals"
+    return "items"
+
+
 TOTAL = "Total"  # what a sum of everything is called
 ITEM_MARK, REST_MARK, TOTAL_MARK, REST_TOTAL_MARK = range(4)
+ROLES: Final = 4  # how many there are; what a role is beyond them is the level of a total
+MAX_LEVELS: Final = 15  # of totals; as many of sums over series fit into a byte with them
+LEVELS: Final = "\0level"  # the column of the levels of totals, where they alone are compared
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,8 +58,8 @@ class Marks:
     panel:     the column whose values have a plot each; '' for none.
     peer_columns: columns whose marks are peers of one another only, whatever a test says.
     order:     the marks listed in the order of their sequence; None: as they are drawn.
-    role:      for each mark if it is an item, the rest, a total or the rest's total; None: all are
-               items.
+    role:      for each mark if it is an item, the rest, a total or the rest's total, and four
+               times the level of a total; None: all are items.
     rest:      what the rest is called where the category, of dates or numbers, has no word for it.
     ambiguous_columns: columns with more than one value inside a mark, with such a mark and two
                values.
@@ -106,14 +116,29 @@ class Marks:
         """Which marks are of the rest."""
         if self.role is None:
             return np.zeros(len(self), dtype=bool)
-        return np.isin(self.role, (REST_MARK, REST_TOTAL_MARK))
+        return np.isin(self.role % ROLES, (REST_MARK, REST_TOTAL_MARK))
 
     @property
     def sums(self) -> Bools:
         """Which marks are totals, the rest's too."""
         if self.role is None:
             return np.zeros(len(self), dtype=bool)
-        return np.isin(self.role, (TOTAL_MARK, REST_TOTAL_MARK))
+        return np.isin(self.role % ROLES, (TOTAL_MARK, REST_TOTAL_MARK))
+
+    @property
+    def levels(self) -> Codes:
+        """The level of each total, such as those of groups and that of all; 0 for items."""
+        if self.role is None:
+            return np.zeros(len(self), dtype=np.intp)
+        return np.asarray(self.role // ROLES, dtype=np.intp)
+
+    @property
+    def by_levels(self) -> Marks:
+        """The marks with their levels as a column, which tells those of several levels apart."""
+        levels = self.levels
+        if not len(levels) or (levels == levels[0]).all():
+            return self
+        return replace(self, columns={**self.columns, LEVELS: levels.astype(float)})
 
     def taken(self, kept: Codes) -> Marks:
         """The marks at some indices, drawn in that order, in the same sequence."""

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from yuzen.rules.conditions import Condition, all_tests
-from yuzen.rules.marks import Reach
+from yuzen.rules.marks import Reach, compared_with
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside
@@ -112,5 +112,5 @@ def overall_in_condition(condition: Condition, value: str, reach: Reach) -> list
         names += [
             name for quantity in test.claim.quantities() for name in overall_in(quantity, subject)
         ]
-        asked += [OverallAsked(name, test.within, reach) for name in names]
+        asked += [OverallAsked(name, test.within, compared_with(reach)) for name in names]
     return asked

@@ -10,7 +10,16 @@ from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
 from yuzen.formats.display import shown
 from yuzen.formats.periods import Grain, Times
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.marks import ITEM_MARK, REST_MARK, REST_TOTAL_MARK, TOTAL_MARK, Marks, Pooled
+from yuzen.rules.marks import (
+    ITEM_MARK,
+    MAX_LEVELS,
+    REST_MARK,
+    REST_TOTAL_MARK,
+    ROLES,
+    TOTAL_MARK,
+    Marks,
+    Pooled,
+)
 from yuzen.rules.names import in_quantities
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Quantity
@@ -176,7 +185,9 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     named[: offsets[1]] = REST_MARK
     named[: len(listed.drawn)] = ITEM_MARK
     # Pillars are categories of the rows, but they say again what their steps say.
-    named[: offsets[1]][anchor_items(plan, listed.groups)] = TOTAL_MARK
+    named[: offsets[1]][anchor_items(plan, listed.groups)] = TOTAL_MARK + ROLES
+    levels = np.minimum(np.arange(1, len(rows)), MAX_LEVELS)
+    named[offsets[1] :] += (np.repeat(levels, np.diff(offsets)[1:]) * ROLES).astype(np.int8)
     if plan.series is None:
         category = np.arange(len(listed.groups))
         return GroupedRows(rows, rows[0], rows[1:], (), category, np.arange(offsets[-1]), named)
@@ -187,7 +198,9 @@ def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
     sums: tuple[Groups, ...] = ()
     if plan.listing.across:
         # A total over series of the rest is a total and of the rest, and rules have to know both.
+        # Sums over series are levels of their own, beyond those of the totals of categories.
         summed = np.where(named == REST_MARK, REST_TOTAL_MARK, TOTAL_MARK)
+        summed = (summed + (named // ROLES + MAX_LEVELS + 1) * ROLES).astype(np.int8)
         order, role, sums = (
             np.append(order, np.arange(offsets[-1])),
             np.append(role, summed),
@@ -281,7 +294,10 @@ def _pooled(
     if key.reach != "all":
         reached = marks.totals == (key.reach == "totals")
     where = np.flatnonzero(reached)
-    peers = Peers.by([marks.columns[name][where] for name in sorted(key.within)])
+    columns: list[Column] = [marks.columns[name][where] for name in sorted(key.within)]
+    if key.reach == "totals":
+        columns.append(marks.levels[where].astype(float))
+    peers = Peers.by(columns)
     group = np.full(len(marks) + 1, -1, dtype=np.intp)  # the last one is for rows behind no item
     if peers.codes is None:
         group[where] = 0

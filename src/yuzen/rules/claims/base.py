@@ -73,6 +73,7 @@ class BaseClaim(ABC):
     of_rows:    whether it can be made of the rows themselves, before there are marks.
     sequential: whether it compares a mark with those before it.
     summarises: whether it compares the subject with a summary of its peers.
+    among_peers: whether it is about a place or a step among peers, which totals among items lack.
     """
 
     words: ClassVar[tuple[str, ...]] = ()
@@ -86,6 +87,7 @@ class BaseClaim(ABC):
     of_rows: ClassVar[bool] = True
     sequential: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = False
 
     def __init_subclass__(cls) -> None:
         """Take the claim into the register, and its words into the language.
@@ -241,7 +243,8 @@ def spelled(quantity: Quantity, text: str, view: TestView, mark: int) -> str:
 
 def among(view: TestView, mark: int) -> str:
     """How many marks the peers of a mark are, in words."""
-    size = len(view.peers.of(mark, len(view)))
+    group = 0 if view.peers.codes is None else view.peers.codes[mark]
+    size = int(view.sizes()[group])
     if size == 1:
         return f"{size} mark"
     return f"{size} marks"

@@ -7,7 +7,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from yuzen.arrays import Codes, Truth
+from yuzen.arrays import Bools, Codes, Truth
 from yuzen.rules import truth
 from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, PlaceRange, negation
 from yuzen.rules.claims.recent import Recent
@@ -28,6 +28,7 @@ class FirstLast(BaseClaim):
     example: ClassVar = "last 3"
     counted: ClassVar = ("count",)
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     needs: ClassVar[Needs] = "nothing"
 
     end: Literal["first", "last"]
@@ -53,7 +54,7 @@ class FirstLast(BaseClaim):
         place, sizes = places(view)
         counted = place if self.end == "first" else sizes - place + 1
         count = 1 if self.count is None else self.count.values(view)
-        return truth.certain(np.asarray(counted <= count))
+        return _placed(view, np.asarray(counted <= count))
 
     def explain(self, view: TestView) -> Explainer:
         """'drawn 14 of 15, last 3'."""
@@ -69,6 +70,7 @@ class Position(PlaceRange):
     listing: ClassVar = "position 2, position 2 to 4"
     example: ClassVar = "position 2 to 4"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     needs: ClassVar[Needs] = "nothing"
 
     @classmethod
@@ -83,11 +85,18 @@ class Position(PlaceRange):
         """Counted from 1; both ends count."""
         place, _ = places(view)
         low, high = (end.values(view) for end in self.ends())
-        return truth.certain((place >= low) & (place <= high))
+        return _placed(view, np.asarray((place >= low) & (place <= high)))
 
     def explain(self, view: TestView) -> Explainer:
         """'drawn 2 of 15, position 2 to 4'."""
         return _explainer(view, self, self.holds(view))
+
+
+def _placed(view: TestView, held: Bools) -> Truth:
+    """What is said of places: of totals among items, which have none, it is unknown."""
+    if view.facts.outsiders is None:
+        return truth.certain(held)
+    return truth.known(held, view.facts.outsiders)
 
 
 def places(view: TestView) -> tuple[Codes, Codes]:

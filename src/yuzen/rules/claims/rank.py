@@ -41,6 +41,7 @@ class Extreme(NumberClaim):
     listing: ClassVar = "highest, lowest"
     example: ClassVar = "passengers highest within waters"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
 
     end: Literal["highest", "lowest"]
 
@@ -59,7 +60,7 @@ class Extreme(NumberClaim):
             # Of equals the first drawn one alone is the highest then, which the extreme itself
             # cannot tell.
             return _within(view, np.asarray(1), largest_first=self.end == "highest")
-        values, extreme = view.values(), Summary(self.end).values(view)
+        values, extreme = view.of_peers(view.values()), Summary(self.end).values(view)
         # Nothing lies beyond the extreme, so reaching it is being it.
         if self.end == "highest":
             pair = (values, extreme)
@@ -96,6 +97,7 @@ class End(NumberClaim):
     example: ClassVar = "top 3"
     counted: ClassVar = ("amount",)
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
 
     end: Literal["top", "bottom"]
     amount: Number | Percent | Field
@@ -161,6 +163,7 @@ class Rank(PlaceRange, NumberClaim):
     listing: ClassVar = "rank 2, rank 2 to 4 from bottom"
     example: ClassVar = "rank 2 to 4 from bottom"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
 
     bottom: bool = False
 
@@ -222,7 +225,7 @@ def _shared(view: TestView, limit: Codes, *, largest_first: bool) -> Bools:
     # Dense and ordinal ranks give every place to somebody, so nothing is shared beyond the cut.
     if view.ties != "competition":
         return np.zeros(len(view), dtype=bool)
-    values = view.all_values(view.subject)
+    values = view.peer_values(view.subject)
     ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
     # The limit may differ between groups ("top 10%" of each), so it is compared mark by mark.
     most = view.peers.spread(np.broadcast_to(limit, view.peers.count).astype(float))
@@ -241,7 +244,7 @@ def _counted_from(*, largest_first: bool) -> str:
 
 def rank_teller(view: TestView, *, largest_first: bool) -> RankTeller:
     """A function from a mark to its rank and 'passengers 41,204 ranks 2 of 15'."""
-    values = view.all_values(view.subject)
+    values = view.peer_values(view.subject)
     ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
 
     def tell_rank(mark: int) -> tuple[float, str]:
@@ -272,7 +275,7 @@ def _amount(view: TestView, amount: Number | Percent | Field | Quantity) -> Code
 
 def _within(view: TestView, limit: Codes, *, largest_first: bool) -> Truth:
     """Where the rank is at most the limit (one for all groups or one for each), from either end."""
-    values = view.all_values(view.subject)
+    values = view.peer_values(view.subject)
     # "top 0" holds for nobody, but of a missing number even that is unknown.
     if not np.any(limit > 0):
         return truth.known(np.zeros(values.shape, dtype=bool), np.isnan(values))

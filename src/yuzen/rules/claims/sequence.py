@@ -37,6 +37,7 @@ class Moves(NumberClaim):
     example: ClassVar = "passengers falls by 10%"
     counted: ClassVar = ("times",)
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
 
     way: Literal["rises", "falls"]
@@ -155,6 +156,7 @@ class NewExtreme(NumberClaim):
     listing: ClassVar = "new high, new low"
     example: ClassVar = "passengers new high"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
 
     end: Literal["high", "low"]

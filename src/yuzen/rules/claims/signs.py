@@ -23,6 +23,7 @@ class Turns(NumberClaim):
     listing: ClassVar = "turns positive, turns negative"
     example: ClassVar = "surplus turns negative"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
 
     to: Literal["positive", "negative"]
@@ -63,6 +64,7 @@ class ChangesSign(NumberClaim):
     listing: ClassVar = "changes sign"
     example: ClassVar = "surplus changes sign"
     of_rows: ClassVar[bool] = False
+    among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
 
     @classmethod

@@ -58,6 +58,12 @@ class QuantityContext(Protocol[AnyQuantity]):
     def all_values(self, quantity: AnyQuantity) -> Floats:
         """A quantity's values, shape (n,)."""
 
+    def peer_values(self, quantity: AnyQuantity) -> Floats:
+        """A quantity's values among peers, shape (n,): NaN of totals that are nobody's peers."""
+
+    def of_peers(self, values: Floats) -> Floats:
+        """Values of marks, shape (n,), with NaN for totals that are nobody's peers."""
+
     def sorted(self, quantity: AnyQuantity) -> Sorted:
         """A quantity's values, sorted within each group of peers."""
 

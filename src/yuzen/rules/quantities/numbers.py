@@ -12,7 +12,7 @@ from typing import Any, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Floats, Text, codes_of
+from yuzen.arrays import Bools, Floats, Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.peers import summaries
@@ -85,9 +85,9 @@ class Summary:
         if self.kind == "count" and isinstance(of, Field):
             column = view.column(of.name)
             if isinstance(column, Text):
-                return summaries.count(np.where(column.codes < 0, np.nan, 0.0), view.peers)
+                return _counted(view, column.codes < 0)
             if column.dtype.kind == "M":
-                return summaries.count(np.where(np.isnat(column), np.nan, 0.0), view.peers)
+                return _counted(view, np.isnat(column))
         if self.kind == "median":
             return view.sorted(of).median()
         if self.kind == "overall" and isinstance(of, Field):
@@ -97,8 +97,13 @@ class Summary:
                 "rule-overall", f"overall needs a measure made from rows, and {of} is none."
             )
         summary = getattr(summaries, self.kind)
-        groups: Floats = summary(view.all_values(of), view.peers)
+        groups: Floats = summary(view.peer_values(of), view.peers)
         return groups
+
+
+def _counted(view: QuantityContext[Quantity], missing: Bools) -> Floats:
+    """How many peers of each group are not missing, shape (k,)."""
+    return summaries.count(view.of_peers(np.where(missing, np.nan, 0.0)), view.peers)
 
 
 @dataclass(frozen=True)
@@ -118,6 +123,7 @@ class Distinct:
         column = view.column(self.of.name)
         codes, _ = codes_of(column)
         missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
+        missing = missing | np.isnan(view.of_peers(np.zeros(missing.shape)))
         return summaries.distinct(np.where(missing, -1, codes), view.peers)
 
 
@@ -151,7 +157,7 @@ class Derived:
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark's own number."""
-        values = view.all_values(self.of)
+        values = view.peer_values(self.of)
         if self.kind == "rank":
             return RANKS[view.ties](values, view.peers)
         if self.kind == "change":
@@ -181,7 +187,7 @@ class Previous:
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark before's value, NaN for the first; or that of the mark so much earlier."""
-        return view.before(view.all_values(self.of or view.subject), self.ago)
+        return view.before(view.peer_values(self.of or view.subject), self.ago)
 
 
 @dataclass(frozen=True)
@@ -197,7 +203,7 @@ class Moving:
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The average; NaN for the first marks."""
         count = int(np.clip(self.over.values(view), 0, 1e15))
-        return moving_average(view.all_values(self.of or view.subject), view.sequence(), count)
+        return moving_average(view.peer_values(self.of or view.subject), view.sequence(), count)
 
 
 @dataclass(frozen=True)
