@@ -294,7 +294,12 @@ def test_fiscal_years_are_called_by_both_and_days_of_the_week_keep_their_order(s
             {"rule": "highest within year"},
             "within year needs one year for each mark; Oak has 2024 and 2025.",
         ),
-        ({"category": "quarter", "rule": "highest within month of opened"}, "2023-Q1 has 2023-"),
+        (
+            {"category": "quarter", "rule": "highest within month of opened"},
+            "'month of opened' is shorter than a mark, and each mark is a whole quarter. Take longer",
+        ),
+        ({"category": "opened", "grain": "week", "rule": "highest within weekday"}, "a whole week"),
+        ({"category": "month", "rule": "highest within week"}, "each mark is a whole month"),
         ({"rule": "highest within year of depot"}, "depot holds no dates"),
         (
             {"rule": "falls on a year before"},
@@ -332,6 +337,68 @@ def test_what_cannot_be_judged_is_told(said: dict[str, Any], message: str, store
     rule = keys.pop("rule", "highest")
     with pytest.raises(yz.YuzenError, match=re.escape(message)):
         yz.chart(rows, **keys).rule(rule, color="adverse").flags()
+
+
+@pytest.mark.parametrize("unit", ["month", "quarter", "year"])
+@pytest.mark.parametrize("keys", [{"category": "d", "grain": "week"}, {"category": "week of d"}])
+def test_weeks_lie_in_the_period_of_their_middle_day(
+    unit: str, keys: dict[str, Any], tmp_path: Path
+) -> None:
+    random = np.random.default_rng(4)
+    days = pd.date_range("2024-11-20", "2026-02-10", freq="D").to_series()
+    days = days[random.random(len(days)) < 0.4]
+    rows = pd.DataFrame({"d": days.to_numpy(), "v": random.integers(1, 90, len(days))})
+    weeks = rows.groupby(rows["d"].dt.to_period("W").dt.start_time)["v"].sum()
+    middles = pd.DatetimeIndex(weeks.index.to_numpy() + np.timedelta64(3, "D")).to_period(
+        {"month": "M", "quarter": "Q", "year": "Y"}[unit]
+    )
+    expected = weeks.index[weeks.to_numpy() == weeks.groupby(middles).transform("max").to_numpy()]
+    with sqlite3.connect(tmp_path / "weeks.db") as store:
+        rows.assign(d=rows["d"].dt.strftime("%Y-%m-%d")).to_sql("weeks", store, index=False)
+    for source in (rows, yz.Database(f"sqlite:///{tmp_path / 'weeks.db'}", "weeks")):
+        chart = yz.chart(source, value="v", **keys).rule(
+            f"highest within {unit}", color="notice", name="top"
+        )
+        flags = chart.flags()
+        assert flags[flags["rule"] == "top"][keys["category"]].tolist() == expected.tolist()
+
+
+WRITTEN = {
+    "2026-01": ("month", ["2026-01", "2026-02", "2026-04"]),
+    "2026-01-01": ("", ["2026-01-01", "2026-02-01", "2026-04-01"]),
+    "Jan 2026": ("month", ["Jan 2026", "Feb 2026", "Apr 2026"]),
+    "01/2026": ("month", ["01/2026", "02/2026", "04/2026"]),
+    "Jan-26": ("month", ["Jan-26", "Feb-26", "Apr-26"]),
+    "1 Jan 2026": ("", ["1 Jan 2026", "1 Feb 2026", "1 Apr 2026"]),
+    "Q1 2026": ("quarter", ["Q1 2026", "Q2 2026", "Q4 2026"]),
+    "2026W01": ("week", ["2026W01", "2026W02", "2026W04"]),
+}
+
+
+@pytest.mark.parametrize("written", WRITTEN)
+def test_dates_written_as_periods_have_gaps_and_days_have_none(
+    written: str, tmp_path: Path
+) -> None:
+    unit, dates = WRITTEN[written]
+    (tmp_path / "rows.csv").write_text(
+        "d,v\n" + "".join(f"{d},{9 - n}\n" for n, d in enumerate(dates))
+    )
+    chart = yz.chart(tmp_path / "rows.csv", category="d", value="v").rule(
+        "falls", color="adverse", name="f"
+    )
+    flags = chart.flags()
+    assert flags["d"].dt.year.tolist() in ([2026] * 3, [2025, 2026, 2026])
+    # What follows a period that is left out has no step.
+    assert flags["rule"].tolist() == ["", "f", "" if unit else "f"]
+    assert flags["unknown"].tolist() == ["f", "", "f" if unit else ""]
+    assert {grain.unit for grain in chart.stages.marks.grains.values()} == (
+        {unit} if unit else set()
+    )
+    # Dates that a program keeps as dates are days, whatever day of the month they are.
+    framed = yz.chart(flags[["d", "v"]], category="d", value="v").rule(
+        "falls", color="adverse", name="f"
+    )
+    assert framed.flags()["rule"].tolist() == ["", "f", "f"]
 
 
 def test_two_columns_of_dates_want_to_be_told_apart(stores: Any) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Grain, Times
+from yuzen.formats.periods import Times
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import (
     ITEM_MARK,
@@ -25,6 +25,7 @@ from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.coverage import whole_periods
+from yuzen.shape.grains import mark_grains, said_grains, written_grains
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -34,7 +35,6 @@ from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.lineage import origin_of
 from yuzen.shape.listing import (
-    dated_name,
     in_time,
     latest,
     limited,
@@ -68,7 +68,8 @@ def shape(source: Source, plan: Plan) -> Marks:
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a resolved plan: items, then totals, then in drawing order."""
     rows = kept_rows(rows, plan)
-    rows = whole_periods(replace(rows, columns=plan.periods.with_columns(rows.columns)), plan)
+    periods = plan.periods.of_marks(rows.columns, mark_grains(rows, plan))
+    rows = whole_periods(replace(rows, columns=periods), plan)
     rows, cut = in_bins(rows, plan)
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.columns)
@@ -83,6 +84,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     if cut is not None:
         mark_columns[upper_name(plan)] = cut.upper(mark_columns[plan.category])
     attributes, ambiguous_columns = _attributes(grouped, columns, plan)
+    grains = said_grains(columns, plan)
     panel = plan.panel or ""
     marks = Marks(
         mark_columns | attributes,
@@ -96,7 +98,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         rest=_rest_name(listed, plan),
         ambiguous_columns=ambiguous_columns,
         column_names=rows.column_names,
-        times=Times(_grains(columns, plan), plan.periods.calendar),
+        times=Times({**written_grains(rows, plan), **grains}, plan.periods.calendar),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
     )
@@ -113,14 +115,6 @@ def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:
     reckoned = [*plan.measures.values(), *chain.from_iterable(plan.formulas.counted.values())]
     numbers = columns.with_numbers(in_quantities(reckoned).numbers)
     return row_facts(numbers, plan, rows.column_names)
-
-
-def _grains(columns: Columns, plan: Plan) -> dict[str, Grain]:
-    """The units of dates in columns: the plan's for the category, or for the series."""
-    grains = plan.periods.grains
-    if plan.grain is not None:
-        grains[dated_name(columns, plan)] = plan.grain
-    return grains
 
 
 def _rest_name(listed: Listed, plan: Plan) -> str:
@@ -239,7 +233,7 @@ def _asked(
 
 def _example(groups: Groups, columns: Columns, name: str, group: int, plan: Plan) -> str:
     """A group with two of the values that its rows have in a column."""
-    grains = _grains(columns, plan)
+    grains = said_grains(columns, plan)
     values = columns[name][np.flatnonzero(groups.codes == group)]
     # Two different values are enough to show an analyst what is meant.
     first, second, *_ = dict.fromkeys(shown(values, grains.get(name)))

@@ -133,8 +133,8 @@ def rows_of(files: Sequence[File], wanted: Wanted, called: str) -> Rows:
     first, settings = files[0], files[0].format
     with file_errors(first.path):
         read = opened[0].read(wanted, opened[1:])
-        columns, doubts = date_columns(read.columns, wanted.names, settings.dates)
-    rows = Rows(columns, first.column_names)
+        dated = date_columns(read.columns, wanted.names, settings.dates)
+    rows = Rows(dated.columns, first.column_names, units=dated.units)
     refuse_rows(len(rows), str(first.path))
     of_files = [
         replace(note, message=f"{file.called}: {note.message}")
@@ -143,7 +143,7 @@ def rows_of(files: Sequence[File], wanted: Wanted, called: str) -> Rows:
     ]
     of_all = [
         replace(remark, message=f"{called}: {remark.message}")
-        for remark in (*read.guesses, *settings.remarks(ending_of(first.path)), *doubts)
+        for remark in (*read.guesses, *settings.remarks(ending_of(first.path)), *dated.doubts)
     ]
     return replace(rows, remarks=(*of_files, *of_all))
 
@@ -154,8 +154,7 @@ def dates_among(begun: Sequence[Mapping[str, RowColumn]], settings: Format) -> t
         name: concatenated([first[name] for first in begun if name in first], name)
         for name in begun[0]
     }
-    dated, _ = date_columns(columns, list(columns), settings.dates)
-    return dated_columns(dated)
+    return dated_columns(date_columns(columns, list(columns), settings.dates).columns)
 
 
 @dataclass(frozen=True, eq=False)

@@ -128,8 +128,9 @@ class Prepared:
             [source_rows.columns[name] for name in self._wide], self.wide.value
         )
         # Names such as "Jan 2026" are dates once they are cells.
-        long, _ = date_columns(columns, [self.wide.name], None)
-        return replace(source_rows, columns=long, weights=None)
+        long = date_columns(columns, [self.wide.name], None)
+        units = {**source_rows.units, **long.units}
+        return replace(source_rows, columns=long.columns, weights=None, units=units)
 
 
 def _renamed(column: RowColumn, spellings: Mapping[str, str]) -> RowColumn:

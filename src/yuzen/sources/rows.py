@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Protocol
 
 from yuzen.arrays import Bools, Codes
+from yuzen.formats.periods import Unit
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.wanted import Wanted
@@ -22,6 +23,7 @@ class Rows:
     remarks: what was found out of the source and could have been meant otherwise.
     whole:   columns that hold whole numbers in the source, whatever they are here; None: as they
              are here.
+    units:   of columns of dates that were written as periods, the period.
     """
 
     columns: Mapping[str, RowColumn] = field(repr=False)
@@ -29,6 +31,7 @@ class Rows:
     weights: Codes | None = field(default=None, repr=False)
     remarks: tuple[Remark, ...] = ()
     whole: frozenset[str] | None = None
+    units: Mapping[str, Unit] = field(default_factory=dict, repr=False)
 
     def __len__(self) -> int:
         """How many rows there are."""

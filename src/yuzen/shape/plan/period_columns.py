@@ -8,7 +8,7 @@ import numpy as np
 from yuzen.arrays import Column, Dates, Text, kind_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
-from yuzen.formats.periods import CIVIL, Calendar, Grain
+from yuzen.formats.periods import CIVIL, MIDDLE, UNITS, Calendar, Grain
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import RowColumn, concatenated
@@ -33,6 +33,15 @@ class PeriodColumn:
         if self.period.unit == "weekday":
             return None
         return Grain(self.period.unit, self.calendar)
+
+    def is_longer(self, grain: Grain) -> bool:
+        """Whether its periods are longer than those of a grain."""
+        return self.grain is not None and UNITS.index(self.grain.unit) > UNITS.index(grain.unit)
+
+    def is_shorter(self, grain: Grain) -> bool:
+        """Whether its periods are shorter than those of a grain; a day of the week is a day."""
+        unit = "day" if self.grain is None else self.grain.unit
+        return UNITS.index(unit) < UNITS.index(grain.unit)
 
     def of_dates(self, dates: Dates) -> RowColumn:
         """The period of each date: its first moment, or the name of the day of the week."""
@@ -100,10 +109,22 @@ class Periods:
 
         One whose dates are not there was for choosing rows, which a database has done by itself.
         """
+        return self.of_marks(given, {})
+
+    def of_marks(
+        self, given: Mapping[str, RowColumn], grains: Mapping[str, Grain]
+    ) -> Mapping[str, RowColumn]:
+        """Like `with_columns`, for rows whose marks are periods: a mark lies whole in a period.
+
+        grains: of columns of dates, the periods that marks are.
+        """
         periods_given = [column for column in self.columns if column.of in given]
         if not periods_given:
             return given
-        return {**given, **{column.name: _made(column, given) for column in periods_given}}
+        made = {
+            column.name: _made(column, given, grains.get(column.of)) for column in periods_given
+        }
+        return {**given, **made}
 
 
 def earliest(column: str) -> str:
@@ -123,15 +144,24 @@ def _moments(given: Mapping[str, RowColumn], column: str) -> Column:
     return column_of(concatenated([given[earliest(column)], given[latest(column)]], column))
 
 
-def _made(column: PeriodColumn, given: Mapping[str, RowColumn]) -> RowColumn:
-    """A column of periods. Raises YuzenError (brief-period) where there are no dates."""
+def _made(
+    column: PeriodColumn, given: Mapping[str, RowColumn], grain: Grain | None = None
+) -> RowColumn:
+    """A column of periods. Raises YuzenError (brief-period) where there are no dates.
+
+    grain: of the marks; a week lies in the month, quarter or year of its middle day, whichever of
+           its days have rows.
+    """
     dates = column_of(given[column.of])
     if isinstance(dates, Text) or kind_of(dates) != "date":
         message = f"{column.of} holds no dates, so there is no {column.period.unit} of it."
         raise make_error(
             "brief-period", f"{message} Take a column of dates: {column.period.unit} of COLUMN."
         )
-    return column.of_dates(dates)  # type: ignore[arg-type]  # dates, by their kind
+    moments: Dates = dates  # type: ignore[assignment]  # by their kind
+    if grain is not None and grain.unit == "week" and column.is_longer(grain):
+        return column.of_dates(grain.floored(moments) + np.timedelta64(MIDDLE, "D"))
+    return column.of_dates(moments)
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,14 @@
 
 import datetime as dt
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Dates
+from yuzen.formats.periods import Unit
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.file_format import DayOrder
@@ -21,6 +23,14 @@ _MONTH: Final = re.compile(r"(?:0?[1-9]|1[0-2])[/-](?:19|20)\d\d|(?:0[1-9]|1[0-2
 _SHORT: Final = re.compile(r"[A-Za-z]{3,9}[-' ]\d{2}")
 _WEEK: Final = re.compile(r"(\d{4})-?W(\d{2})", re.IGNORECASE)
 _QUARTER: Final = re.compile(r"Q([1-4])[ /-]?(\d{4})|(\d{4})[ /-]?Q([1-4])", re.IGNORECASE)
+# Dates that are written as periods; every other one is a day.
+_UNITS: Final[tuple[tuple[Unit, re.Pattern[str]], ...]] = (
+    ("month", re.compile(r"\d{4}-\d\d|[A-Za-z]{3,9}[ -]\d{4}")),
+    ("month", _MONTH),
+    ("month", _SHORT),
+    ("week", _WEEK),
+    ("quarter", _QUARTER),
+)
 _SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER)
 
 
@@ -34,28 +44,60 @@ def looks_dated(cells: Sequence[str]) -> bool:
     return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
 
 
+def written_unit(texts: Iterable[str]) -> Unit | None:
+    """The period that all of some dates are written as: a month, a week or a quarter.
+
+    >>> written_unit(["2026-03", "2026-05"]), written_unit(["Q1 2026"])
+    ('month', 'quarter')
+    >>> written_unit(["2026-03-01"]) is written_unit([]) is None
+    True
+    """
+    units = {_unit_written(text) for text in texts}
+    if len(units) == 1:
+        return units.pop()
+    return None
+
+
+def _unit_written(text: str) -> Unit | None:
+    return next((unit for unit, shape in _UNITS if shape.fullmatch(text)), None)
+
+
+@dataclass(frozen=True)
+class DatedColumns:
+    """Columns of which some were read as dates.
+
+    doubts: what could be meant otherwise.
+    units:  of columns whose texts are all written as periods, the period.
+    """
+
+    columns: Mapping[str, RowColumn]
+    doubts: Sequence[Remark] = ()
+    units: Mapping[str, Unit] = field(default_factory=dict)
+
+
 def date_columns(
     given: Mapping[str, RowColumn], names: Sequence[str], day_order: DayOrder | None
-) -> tuple[Mapping[str, RowColumn], list[Remark]]:
-    """The columns with such of these as dates, and what could be meant otherwise.
-
-    A column of which one text is no date stays what it is.
-    """
+) -> DatedColumns:
+    """The columns with such of these as dates. One of which a text is no date stays what it is."""
     columns: dict[str, RowColumn] = {}
     doubts: list[Remark] = []
+    units: dict[str, Unit] = {}
     for name in names:
         column = given[name]
         if not isinstance(column, Cells):
             continue
         if looks_dated([str(cell).strip() for cell in column.first(PROBED_VALUES)]):
-            dates, doubt = _parsed([str(value).strip() for value in column.distinct], day_order)
+            texts = [str(value).strip() for value in column.distinct]
+            dates, doubt = _parsed(texts, day_order)
             if dates is not None:
+                if (unit := written_unit(texts)) is not None:
+                    units[name] = unit
                 columns[name] = np.append(dates, np.datetime64("NaT", "s"))[column.codes]
                 if doubt:
                     doubts.append(
                         Remark("guess", f"I read {doubt[0]} in {name} as {doubt[1]}.", doubt[2])
                     )
-    return {**given, **columns}, doubts
+    return DatedColumns({**given, **columns}, doubts, units)
 
 
 def _parsed(
