@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from yuzen.errors import make_error
-from yuzen.formats.periods import CIVIL, Grain
+from yuzen.formats.periods import CIVIL, Grain, Times
 from yuzen.rules.language.period_names import period_named
 from yuzen.shape.listing import dated_name
 from yuzen.shape.plan.period_columns import PeriodColumn
@@ -36,6 +36,12 @@ def written_grains(rows: Rows, plan: Plan) -> Mapping[str, Grain]:
         if unit == "month" or (unit is not None and plan.periods.calendar == CIVIL):
             grains[name] = Grain(unit, plan.periods.calendar)
     return grains
+
+
+def times_of(rows: Rows, columns: Columns, plan: Plan) -> Times:
+    """How dates of marks are read: a unit that the brief sets comes before how they are written."""
+    grains = {**written_grains(rows, plan), **said_grains(columns, plan)}
+    return Times(grains, plan.periods.calendar)
 
 
 def mark_grains(rows: Rows, plan: Plan) -> Mapping[str, Grain]:

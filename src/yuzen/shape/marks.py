@@ -25,7 +25,7 @@ from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.coverage import whole_periods
-from yuzen.shape.grains import mark_grains, said_grains, written_grains
+from yuzen.shape.grains import mark_grains, said_grains, times_of
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -84,7 +84,6 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     if cut is not None:
         mark_columns[upper_name(plan)] = cut.upper(mark_columns[plan.category])
     attributes, ambiguous_columns = _attributes(grouped, columns, plan)
-    grains = said_grains(columns, plan)
     panel = plan.panel or ""
     marks = Marks(
         mark_columns | attributes,
@@ -98,7 +97,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         rest=_rest_name(listed, plan),
         ambiguous_columns=ambiguous_columns,
         column_names=rows.column_names,
-        times=Times({**written_grains(rows, plan), **grains}, plan.periods.calendar),
+        times=times_of(rows, columns, plan),
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
     )
