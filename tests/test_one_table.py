@@ -213,6 +213,36 @@ def test_how_numbers_and_dates_are_written_is_told_from_all_files(tmp_path: Path
         yz.chart(tmp_path, category="day", value="v").flags()
 
 
+@pytest.mark.parametrize(
+    ("notations", "doubt"),
+    [
+        ((["31.12.2025", "1.2.2026"], ["2026-01-05", "2026-01-06"]), "31.12.2025 and 2026-01-05"),
+        ((["2025-12-31", "2026-02-01"], ["5 Jan 2026", "6 Jan 2026"]), "2025-12-31 and 5 Jan 2026"),
+        ((["12/31/2025", "2/1/2026"], ["2026/1/5", "2026/1/6"]), "12/31/2025 and 2026/1/5"),
+        ((["31.12.2025", "1.2.2026"], ["n/a", "2026-01-06"]), None),
+    ],
+)
+def test_days_may_be_written_in_several_ways(
+    notations: tuple[list[str], ...], doubt: str | None, tmp_path: Path
+) -> None:
+    """Each way by itself is plain, so that a file of another program changes no day into a word."""
+    (tmp_path / "set").mkdir()
+    lines = ["".join(f"{day},1\n" for day in days) for days in notations]
+    for place, text in enumerate(lines):
+        (tmp_path / "set" / f"{place}.csv").write_text(f"d,v\n{text}")
+    (tmp_path / "all.csv").write_text("d,v\n" + "".join(lines))
+    for source in (tmp_path / "set", tmp_path / "all.csv"):
+        chart = yz.chart(source, category="d", value="v", order="in time")
+        if doubt is None:
+            with pytest.raises(yz.YuzenError, match="d holds words, which have no order in time"):
+                chart.flags()
+            continue
+        days = ["2025-12-31", "2026-01-05", "2026-01-06", "2026-02-01"]
+        assert chart.flags()["d"].astype(str).tolist() == days
+        told = [finding.message for finding in chart.check() if finding.code == "guess"]
+        assert any(f"I read {doubt} in d as dates" in message for message in told)
+
+
 def test_whole_names_stay_whole(tmp_path: Path) -> None:
     table = pa.table({"k": [2**53 + 1, None, 2**53], "v": [1, None, 3]})
     flags = yz.chart(table, category="k", value="v", order="as given").flags()

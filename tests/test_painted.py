@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 import pickle
+import re
 import weakref
 from collections.abc import Callable
 from io import BytesIO
@@ -16,9 +17,10 @@ import pandas as pd
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from matplotlib.artist import Artist
 from matplotlib.axes import Axes
 from matplotlib.backends.backend_agg import FigureCanvasAgg
-from matplotlib.collections import Collection, LineCollection
+from matplotlib.collections import Collection, LineCollection, PathCollection
 from matplotlib.colors import to_hex, to_rgba
 from matplotlib.container import BarContainer
 from matplotlib.figure import Figure
@@ -502,6 +504,50 @@ def test_references_lie_where_their_numbers_are_and_what_is_outside_is_told() ->
         "The reference 2,000 lies outside the limits of the axes.",
         "The label of reference 4 is not shown, as paint writes none at ticks.",
     ]
+
+
+def places(artist: Artist) -> str:
+    """Where the points of a collection are, as a text."""
+    return (
+        str(np.asarray(artist.get_offsets()).tolist()) if isinstance(artist, PathCollection) else ""
+    )
+
+
+@pytest.mark.parametrize("kind", ["line", "area", "points"])
+def test_what_lies_on_top_does_not_depend_on_what_was_painted_before(kind: str) -> None:
+    def painted(*rules: tuple[str, ...]) -> list[tuple[str, float]]:
+        axes = Figure().subplots()
+        for name, values in (
+            ("first", [3, -2, 4, -1]),
+            ("second", [2, 3, -3, 1]),
+            ("third", [1, -1, 2, -3]),
+        ):
+            if kind == "line":
+                axes.plot(range(4), values, "o-", label=name)
+            elif kind == "area":
+                axes.fill_between(range(4), values, label=name)
+            else:
+                axes.scatter(range(4), values, label=name)
+        for conditions in rules:
+            yz.paint(axes, *(yz.rule(condition, color="adverse") for condition in conditions))
+        shown = [artist for artist in axes.get_children() if artist.get_visible()]
+        return [
+            (
+                re.sub(r"_child\d+", "", str(artist.get_label())) + places(artist),
+                artist.get_zorder(),
+            )
+            for artist in shown
+        ]
+
+    once = painted(("negative",))
+    for before in (
+        ['series = "third" and negative'],
+        ['series = "first" and positive'],
+        ["highest"],
+        ["above 99"],
+    ):
+        assert painted(tuple(before), ("negative",)) == once
+        assert painted(("negative",), tuple(before), ("negative",)) == once
 
 
 def test_painting_again_with_new_numbers_follows_them_and_undo_goes_back_to_the_start() -> None:

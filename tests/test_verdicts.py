@@ -84,6 +84,14 @@ def test_further_columns_names_and_themes_are_spoken_of() -> None:
     rising = yz.rule("rises", color="favorable")
     assert yz.colors([5, 3, 4], rising, names=months).tolist() == [NAVY, QUIET, NAVY]
     assert yz.colors([5, 3, 4], rising).tolist() == [QUIET, QUIET, NAVY]
+    rows = pd.DataFrame({"g": list("aabb"), "v": [1.0, 5, 2, 9], "w": [2.0, 3, 4, 1]})
+    dear = yz.rule("v / w above overall of v / overall of w", color="adverse")
+    for within in (None, "g"):
+        groups = rows if within is None else rows.groupby(within)
+        sums = groups[["v", "w"]].transform("sum") if within else rows[["v", "w"]].sum()
+        above = rows["v"] / rows["w"] > sums["v"] / sums["w"]
+        told = yz.colors(rows["v"], dear, data=rows, within=within)
+        assert (told == RED).tolist() == above.tolist()
     assert yz.colors([], LOSS).tolist() == yz.ink([]).tolist() == []
     dear = yz.rule("cost above 1", color="adverse")
     assert yz.colors([1, 2], dear, data=iter([{"cost": 1}, {"cost": 5}])).tolist() == [QUIET, RED]

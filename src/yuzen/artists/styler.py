@@ -18,6 +18,7 @@ from yuzen.artists.overrides import (
     LineOverride,
     PointOverride,
     Stroke,
+    remove,
 )
 from yuzen.artists.steps import step_strokes
 from yuzen.color.named import rgb_of
@@ -73,6 +74,21 @@ class AxesStyler:
                 )
             else:
                 override.on(self.axes, self._areas(override, marks))
+        self._stack()
+
+    def _stack(self) -> None:
+        """Let pieces lie over one another as their series do, whichever were painted before.
+
+        Of artists of one order Matplotlib draws the one last that was added last.
+        """
+        laid = [artist for override in self.overrides for artist in override.over]
+        place = {artist: n for n, artist in enumerate(self.axes.get_children())}
+        places = [place[artist] for artist in laid]
+        if places == sorted(places):
+            return
+        remove(laid)
+        for artist in laid:
+            self.axes.add_artist(artist)
 
     def _marks(self, place: int) -> Codes:
         """The marks of a series."""

@@ -29,7 +29,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK
-from yuzen.shape.given import given_marks
+from yuzen.shape.given import given_rows
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.inputs import RowsLike, frame_of, lasting
 
@@ -121,7 +121,7 @@ def colors(
     spec = spec_of({"category": settings["category"], "value": settings["value"]}, rules, theme)
     _refuse_colorless(spec, {"color", "opacity"} if as_rgba else {"color"})
     among = tuple(settings[key] for key in settings if key == "within")
-    verdict = judged_marks(spec, given_marks(frame, given_plan(spec), among)).verdict
+    verdict = judged_marks(spec, given_rows(frame, given_plan(spec), among)).verdict
     if not as_rgba:
         return verdict.hex_words(MARK)
     return np.column_stack([verdict.fill(MARK), verdict.opacity()])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -11,6 +12,8 @@ from yuzen.arrays import Codes, Column, sequence_of
 from yuzen.formats.periods import Times
 from yuzen.rules.lineage import Origin
 from yuzen.rules.marks import Marks
+from yuzen.shape.grouping.measures import row_facts
+from yuzen.shape.grouping.pooled import pooled_measures
 from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.bounds import refuse_rows
@@ -20,6 +23,23 @@ from yuzen.sources.frames import columns_from, readable_columns
 
 if TYPE_CHECKING:
     import pandas as pd
+
+
+def given_rows(frame: pd.DataFrame, plan: Plan, peer_columns: tuple[str, ...] = ()) -> Marks:
+    """The rows of a table, each of which is a mark: measures can be pooled over several of them.
+
+    Raises YuzenError (data-…) as `given_marks` does.
+    """
+    plan = _resolved(plan, frame)
+    marks = given_marks(frame, plan, peer_columns)
+    if not plan.overall:
+        return marks
+    facts = row_facts(marks.columns, plan, marks.column_names)
+    return replace(
+        marks,
+        overall=pooled_measures(marks, plan, facts, np.arange(len(marks))),
+        origin=replace(marks.origin, formulas=plan.formulas.texts),
+    )
 
 
 def given_marks(
@@ -37,9 +57,7 @@ def given_marks(
     """
     refuse_rows(len(frame), "the values")
     frame_columns = tuple(frame.columns)
-    plan = resolved(
-        plan, frame_columns, lambda: dated_columns(readable_columns(frame.head(20 * PROBED_CELLS)))
-    )
+    plan = _resolved(plan, frame)
     given = columns_from(
         frame,
         dict.fromkeys(
@@ -60,6 +78,11 @@ def given_marks(
         times=Times({}, plan.periods.calendar),
         origin=Origin(types=types_of(given, wanted, whole_columns(given, wanted))),
     )
+
+
+def _resolved(plan: Plan, frame: pd.DataFrame) -> Plan:
+    head = frame.head(20 * PROBED_CELLS)
+    return resolved(plan, tuple(frame.columns), lambda: dated_columns(readable_columns(head)))
 
 
 def _names(plan: Plan, columns: Columns, peer_columns: tuple[str, ...]) -> list[str]:

@@ -18,11 +18,8 @@ from yuzen.rules.marks import (
     ROLES,
     TOTAL_MARK,
     Marks,
-    Pooled,
 )
 from yuzen.rules.names import in_quantities
-from yuzen.rules.peers.codes import Peers
-from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.coverage import whole_periods
 from yuzen.shape.grains import mark_grains, said_grains, times_of
@@ -31,6 +28,7 @@ from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
 from yuzen.shape.grouping.measured import measured
 from yuzen.shape.grouping.measures import Grouped, check_measures, implied_words, row_facts
+from yuzen.shape.grouping.pooled import pooled_measures
 from yuzen.shape.in_place.gathered import gathered
 from yuzen.shape.keep import kept_rows
 from yuzen.shape.lineage import origin_of
@@ -102,7 +100,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         joined=plan.listing.joined,
     )
     marks = replace(marks, origin=origin_of(rows, plan, asked, columns, facts, marks))
-    marks = replace(marks, overall=_overall(marks, plan, facts, grouped.items.codes))
+    marks = replace(marks, overall=pooled_measures(marks, plan, facts, grouped.items.codes))
     drawn = _drawn_order(listed, grouped, plan)
     if drawn is not None:
         marks = marks.taken(drawn)
@@ -254,53 +252,6 @@ def _attributes(
         else:
             attributes[name] = joined([groups.values(columns[name]) for groups in grouped.all])
     return attributes, ambiguous_columns
-
-
-def _overall(marks: Marks, plan: Plan, facts: EvaluationData, codes: Codes) -> dict[Pooled, Floats]:
-    """Measures over several marks, by their own formula over all rows of those.
-
-    codes: the item that each row is behind, −1 for none.
-    """
-    names = EvaluationData(marks, plan.parameters)
-    pooled: dict[Pooled, Floats] = {}
-    for asked in plan.overall:
-        measure = names.name(asked.measure)
-        groups = [asked.within + marks.peer_columns]
-        if asked.whole:  # a text of the whole chart asks for all marks, one of a panel for its own
-            if marks.panel:
-                groups = [asked.within, (*asked.within, marks.panel)]
-            else:
-                groups = [asked.within]
-        for within in groups:
-            columns = [names.name(name) for name in within]
-            if measure in plan.measures and all(name in marks.columns for name in columns):
-                key = Pooled(str(measure), frozenset(map(str, columns)), asked.reach)
-                pooled[key] = _pooled(marks, key, plan.measures[key.measure], facts, codes)
-    return pooled
-
-
-def _pooled(
-    marks: Marks, key: Pooled, measure: Quantity, facts: EvaluationData, codes: Codes
-) -> Floats:
-    """One number for each mark that is reached, from the rows behind all of its peers; else NaN."""
-    reached = np.ones(len(marks), dtype=bool)
-    if key.reach != "all":
-        reached = marks.totals == (key.reach == "totals")
-    where = np.flatnonzero(reached)
-    columns: list[Column] = [marks.columns[name][where] for name in sorted(key.within)]
-    if key.reach == "totals":
-        columns.append(marks.levels[where].astype(float))
-    peers = Peers.by(columns)
-    group = np.full(len(marks) + 1, -1, dtype=np.intp)  # the last one is for rows behind no item
-    if peers.codes is None:
-        group[where] = 0
-    else:
-        group[where] = peers.codes
-    if key.reach == "all":  # rows of a pillar say again what others have said
-        group[:-1][marks.sums] = -1
-    numbers = np.full(len(marks), np.nan)
-    numbers[where] = peers.spread(Grouped(facts, group[codes], peers.count).values(measure))
-    return numbers
 
 
 def _drawn_order(listed: Listed, grouped: GroupedRows, plan: Plan) -> Codes | None:

@@ -12,6 +12,7 @@ from yuzen.arrays import Dates
 from yuzen.formats.periods import Unit
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
+from yuzen.sources.columns import iso_dates
 from yuzen.sources.file_format import DayOrder
 
 PROBED_VALUES: Final = 20  # values that show whether a column holds dates
@@ -31,6 +32,13 @@ _UNITS: Final[tuple[tuple[Unit, re.Pattern[str]], ...]] = (
     ("week", _WEEK),
     ("quarter", _QUARTER),
 )
+# Ways of writing a day, of which a column may hold several.
+_DAYS: Final = (
+    re.compile(r"\d{4}-\d\d-\d\d"),
+    _NUMERIC,
+    _YEAR_FIRST,
+    re.compile(r"\d{1,2}[ -][A-Za-z]{3,9}[ -]\d{4}"),
+)
 _SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER)
 
 
@@ -41,7 +49,10 @@ def looks_dated(cells: Sequence[str]) -> bool:
     (True, False, True)
     """
     first = [cell for cell in cells if cell][:PROBED_VALUES]
-    return bool(first) and any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
+    if not first:
+        return False
+    alike = any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
+    return alike or all(_day_notation(cell) is not None for cell in first)
 
 
 def written_unit(texts: Iterable[str]) -> Unit | None:
@@ -89,6 +100,8 @@ def date_columns(
         if looks_dated([str(cell).strip() for cell in column.first(PROBED_VALUES)]):
             texts = [str(value).strip() for value in column.distinct]
             dates, doubt = _parsed(texts, day_order)
+            if dates is None:
+                dates, doubt = _in_several_notations(texts, day_order)
             if dates is not None:
                 if (unit := written_unit(texts)) is not None:
                     units[name] = unit
@@ -139,6 +152,39 @@ def _parsed(
         read,
         'If the month comes first, say dates = "month first" under [data].',
     )
+
+
+def _in_several_notations(
+    texts: list[str], day_order: DayOrder | None
+) -> tuple[Dates | None, tuple[str, str, str] | None]:
+    """Days, some written in one way and some in another, as two programs write them."""
+    places: dict[int, list[int]] = {}
+    for place, text in enumerate(texts):
+        notation = _day_notation(text)
+        if notation is None:
+            return None, None
+        places.setdefault(notation, []).append(place)
+    dates = np.full(len(texts), np.datetime64("NaT", "s"))
+    doubts = []
+    for alike in places.values():
+        of_notation = [texts[place] for place in alike]
+        days = iso_dates(of_notation)
+        doubt = None
+        if days is None:
+            days, doubt = _parsed(of_notation, day_order)
+        if days is None:
+            return None, None
+        dates[alike] = days
+        doubts.append(doubt)
+    # Which part of a date is the day is the greater doubt.
+    unsure = next((doubt for doubt in doubts if doubt), None)
+    written = " and ".join(texts[alike[0]] for alike in list(places.values())[:2])
+    return dates, unsure or (written, "dates", "Write all dates of the column in one way.")
+
+
+def _day_notation(text: str) -> int | None:
+    """Which way of writing a day a text is in; None: it is no day."""
+    return next((n for n, shape in enumerate(_DAYS) if shape.fullmatch(text)), None)
 
 
 def _periods(texts: list[str]) -> tuple[Dates | None, tuple[str, str, str] | None]:
