@@ -31,6 +31,7 @@ bench: $(READY)
 
 fuzz: $(READY)
 	$(BIN)/python -m tests.fuzz
+	$(BIN)/python -m tests.evaluated
 
 legibility: $(READY)
 	$(BIN)/python -m tools.legibility 2000

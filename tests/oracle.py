@@ -7,9 +7,11 @@ is True, False or None for unknown.
 from __future__ import annotations
 
 import math
+import operator
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from decimal import Decimal
+from itertools import pairwise
 from typing import Any
 
 from yuzen.rules import claims as c
@@ -18,8 +20,22 @@ from yuzen.rules.quantities import fields as f
 from yuzen.rules.quantities import numbers as q
 from yuzen.rules.quantities.fields import Field
 
+SIGNS: dict[str, Callable[[float, float], bool]] = {
+    "<": operator.lt,
+    "<=": operator.le,
+    "=": operator.eq,
+    "!=": operator.ne,
+    ">=": operator.ge,
+    ">": operator.gt,
+}
 Number = float | None
 Truth = bool | None
+
+
+# Claims about a place or a step among peers.
+PLACED = (c.Extreme, c.End, c.Rank, c.Moves, c.Turns, c.ChangesSign, c.NewExtreme, c.FirstLast, c.Position)  # fmt: skip
+BINNED = "size"
+MONTHS = {"a year before": 12, "a quarter before": 3, "a month before": 1, "2 months before": 2}
 
 
 class TooClose(Exception):  # noqa: N818 - not an error
@@ -28,12 +44,28 @@ class TooClose(Exception):  # noqa: N818 - not an error
 
 @dataclass
 class Table:
-    """Marks as rows: dicts of numbers and words; `order` lists them in their sequence."""
+    """Marks as rows: dicts of numbers and words; `order` lists them in their sequence.
+
+    apart:    columns whose values are a sequence each.
+    periods:  of each mark the number of its period, months or weeks, where sequences have gaps.
+    dated:    whether running totals follow the sequence, and not the drawn order.
+    totals:   marks that are compared with the others and are nobody's peers.
+    ends:     of each mark the edges of its bin, and whether the upper one may lie in it.
+    ratios:   measures that are one column by another, over whatever rows.
+    among:    columns whose marks are peers of one another only, in every test.
+    """
 
     rows: list[dict[str, Any]]
     order: list[int]
     value: str
     parameters: dict[str, float]
+    apart: tuple[str, ...] = ()
+    periods: list[int] | None = None
+    dated: bool = False
+    totals: frozenset[int] = frozenset()
+    ends: list[tuple[float, float, bool]] | None = None
+    ratios: dict[str, tuple[str, str]] = field(default_factory=dict)
+    among: tuple[str, ...] = ()
     known: dict[Any, Number] = field(
         default_factory=dict, init=False
     )  # numbers that were worked out before
@@ -51,7 +83,8 @@ def holds(condition: k.Condition, table: Table, ties: str = "competition") -> li
         joined = _all if isinstance(condition, k.And) else _any
         return [joined([part[i] for part in parts]) for i in range(size)]
     subject = condition.subject or Field(table.value)
-    marks = [Mark(table, i, condition.within, subject, ties) for i in range(size)]
+    within = (*condition.within, *table.among)
+    marks = [Mark(table, i, within, subject, ties) for i in range(size)]
     return [mark.claim(condition.claim) for mark in marks]
 
 
@@ -79,14 +112,48 @@ class Mark:
     @property
     def peers(self) -> list[int]:
         """The marks of the same group, in drawing order."""
+        return [i for i in self._alike(self.within) if i not in self.table.totals]
+
+    def _alike(self, columns: tuple[str, ...]) -> list[int]:
         rows, own = self.table.rows, self.table.rows[self.index]
-        return [i for i in range(len(rows)) if all(rows[i][f] == own[f] for f in self.within)]
+        return [i for i in range(len(rows)) if all(rows[i][f] == own[f] for f in columns)]
+
+    @property
+    def line(self) -> list[int]:
+        """The peers of the same sequence, in drawing order."""
+        return [i for i in self.peers if i in self._alike(self.table.apart)]
+
+    @property
+    def outside(self) -> bool:
+        """Whether it is a total among items, which has neither a place nor a step."""
+        return self.index in self.table.totals
 
     @property
     def before(self) -> list[int]:
         """The peers before this one in the sequence, first to last."""
-        line = [i for i in self.table.order if i in self.peers]
+        line = [i for i in self.table.order if i in self.line]
         return line[: line.index(self.index)]
+
+    @property
+    def last(self) -> int | None:
+        """The mark right before this one; none where a period between them has no mark."""
+        if self.outside or not self.before:
+            return None
+        last, periods = self.before[-1], self.table.periods
+        # A gap is a period without any mark of the sequence, whether or not it is a peer.
+        if periods is not None:
+            line = [i for i in self.table.order if i in self._alike(self.table.apart)]
+            between = line[line.index(last) : line.index(self.index) + 1]
+            if any(periods[b] - periods[a] > 1 for a, b in pairwise(between)):
+                return None
+        return last
+
+    def earlier(self, months: int) -> int | None:
+        """The mark of the sequence whose period lies so much earlier."""
+        periods = self.table.periods
+        assert periods is not None
+        asked = periods[self.index] - months
+        return next((i for i in self.line if periods[i] == asked), None)
 
     def all(self, of: q.Quantity) -> list[float]:
         """The quantity of all peers that have one."""
@@ -110,7 +177,7 @@ class Mark:
             self.table.known[asked] = None if value is None or math.isnan(value) else value
         return self.table.known[asked]
 
-    def _number(self, of: q.Quantity) -> Number:
+    def _number(self, of: q.Quantity) -> Number:  # noqa: C901 - a line for each kind
         if isinstance(of, f.Number):
             return of.value
         if isinstance(of, Field):
@@ -125,39 +192,61 @@ class Mark:
         if isinstance(of, q.Arithmetic):
             return _arithmetic(of.sign, self.number(of.left), self.number(of.right))
         if isinstance(of, q.Previous):
-            before = self.before
-            return self.at(before[-1]).open(of.of) if before else None
+            old = self.last if of.ago is None else self.earlier(MONTHS[str(of.ago)])
+            return None if old is None or self.outside else self.at(old).open(of.of)
         if isinstance(of, q.Moving):
-            line = [*self.before, self.index][-int(self._count(of.over)) :]
+            line = self._unbroken(int(self._count(of.over)))
             values = [self.at(i).open(of.of) for i in line]
             if len(line) < self._count(of.over) or None in values:
                 return None
             return _summary("average", [v for v in values if v is not None])
+        if isinstance(of, q.Summary) and of.kind == "overall":
+            subject = of.of or self.subject
+            assert isinstance(subject, Field)
+            above, below = self.table.ratios[subject.name]
+            parts = (_summary("total", self.all(Field(name))) for name in (above, below))
+            return _arithmetic("/", *parts)
         if isinstance(of, q.Summary):
             values = [self.at(i).open(of.of) for i in self.peers]
             return _summary(of.kind, [v for v in values if v is not None])
         assert isinstance(of, q.Derived)
         return self._derived(of)
 
+    def _unbroken(self, most: int) -> list[int]:
+        """This mark and those before it, at most so many, back to a gap or the beginning."""
+        run: list[int] = []
+        at: int | None = None if self.outside else self.index
+        while at is not None and len(run) < most:
+            run.append(at)
+            at = self.at(at).last
+        return run[::-1]
+
     def _derived(self, of: q.Derived) -> Number:
         own = self.number(of.of)
-        if own is None:
+        if own is None or self.outside:
             return None
         if of.kind == "rank":
             return self.rank(of.of, largest_first=True)
         if of.kind == "change":
-            return _arithmetic("-", own, self._number(q.Previous(of.of)))
-        total = on_paper(self.all(of.of))
+            return _arithmetic("-", own, self._number(q.Previous(of.of, of.ago)))
         if of.kind == "share":
-            return _arithmetic("/", own, total)
+            return _arithmetic("/", own, on_paper(self.all(of.of)))
         # Along words, what runs on follows the drawn order.
-        line = [self.at(i).number(of.of) for i in self.peers if i <= self.index]
-        running = on_paper([v for v in line if v is not None])
-        return running if of.kind == "running total" else _arithmetic("/", running, total)
+        run = (
+            [*self.before, self.index]
+            if self.table.dated
+            else [i for i in self.line if i <= self.index]
+        )
+        values = [self.at(i).number(of.of) for i in run]
+        running = on_paper([v for v in values if v is not None])
+        if of.kind == "running total":
+            return running
+        whole = [self.at(i).number(of.of) for i in self.line]
+        return _arithmetic("/", running, on_paper([v for v in whole if v is not None]))
 
     def rank(self, of: q.Quantity | None, *, largest_first: bool) -> Number:
         own = self.open(of)
-        if own is None:
+        if own is None or self.outside:
             return None
         others = {i: v for i in self.peers if (v := self.at(i).open(of)) is not None}
         ahead = [v for v in others.values() if (v > own if largest_first else v < own)]
@@ -170,6 +259,10 @@ class Mark:
 
     def claim(self, claim: c.BaseClaim) -> Truth:
         """What a claim says of this mark."""
+        if self.outside and isinstance(claim, PLACED):
+            return None
+        if self.table.ends is not None and self.subject == Field(BINNED):
+            return self._of_bin(claim)
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
             c.Between: self._between,
@@ -233,13 +326,14 @@ class Mark:
     def _moves(self, claim: c.Moves) -> Truth:
         if claim.times is not None and self.open(None) is None:
             return None
-        times = 1 if claim.times is None else int(self.number(claim.times) or 0)
-        line = [*self.before, self.index]
-        steps = [self.at(i)._step(claim) for i in line[-max(1, times) :]]
-        return _all([*steps, *([None] if len(line) < times else [])])
+        times = max(1, 1 if claim.times is None else int(self.number(claim.times) or 0))
+        run = self._unbroken(times)
+        # The first mark after a gap has no step, so a run that reaches it is not known to be one.
+        steps = [self.at(i)._step(claim) for i in run]
+        return _all([*steps, *([None] if len(run) < times else [])])
 
     def _step(self, claim: c.Moves) -> Truth:
-        own, old = self.open(None), self._number(q.Previous())
+        own, old = self.open(None), self._number(q.Previous(None, claim.on))
         step = _arithmetic("-", own, old) if claim.way == "rises" else _arithmetic("-", old, own)
         held = compare(">", step, 0.0)
         if claim.by is None:
@@ -266,12 +360,41 @@ class Mark:
         return compare("<", own, min(old, default=None))
 
     def _place(self, claim: c.FirstLast) -> Truth:
-        peers = self.peers if claim.end == "first" else self.peers[::-1]
+        peers = self.line if claim.end == "first" else self.line[::-1]
         return peers.index(self.index) < (1 if claim.count is None else self._count(claim.count))
 
     def _position(self, claim: c.Position) -> Truth:
         low, high = self._count(claim.low), self._count(claim.high or claim.low)
-        return low <= self.peers.index(self.index) + 1 <= high
+        return low <= self.line.index(self.index) + 1 <= high
+
+    def _of_bin(self, claim: c.BaseClaim) -> Truth:
+        """A comparison holds of a bin where it holds of every value that may lie in it."""
+        assert self.table.ends is not None
+        low, high, closed = self.table.ends[self.index]
+        inside = [low, (low + high) / 2, *([high] if closed else [high - 1e-6])]
+        truths: list[Truth] = []
+        for value in inside:
+            if isinstance(claim, c.Compare):
+                level = self.number(claim.to)
+                truths.append(_plainly(claim.sign, value, level))
+                # A level inside the bin is one of its values, and one on an open edge is none.
+                if level is not None and low < level < high:
+                    truths += [
+                        _plainly(claim.sign, level, level),
+                        _plainly(claim.sign, (level + high) / 2, level),
+                    ]
+            else:
+                assert isinstance(claim, c.Between)
+                ends = [self.number(claim.low), self.number(claim.high)]
+                more = [end for end in ends if end is not None and low < end < high]
+                for v in [
+                    value,
+                    *more,
+                    *((end + high) / 2 for end in more),
+                    *((low + end) / 2 for end in more),
+                ]:
+                    truths.append(_all([_plainly(">=", v, ends[0]), _plainly("<=", v, ends[1])]))
+        return truths[0] if len(set(truths)) == 1 else None
 
     def _text(self, claim: c.TextTest) -> Truth:
         assert isinstance(self.subject, Field)
@@ -301,14 +424,12 @@ def compare(sign: str, left: Number, right: Number) -> Truth:
         return None
     if left != right and math.isclose(left, right, rel_tol=1e-9, abs_tol=1e-12):
         raise TooClose
-    return {
-        "<": left < right,
-        "<=": left <= right,
-        "=": left == right,
-        "!=": left != right,
-        ">=": left >= right,
-        ">": left > right,
-    }[sign]
+    return SIGNS[sign](left, right)
+
+
+def _plainly(sign: str, left: float, right: Number) -> Truth:
+    """A comparison of a value that nobody computed."""
+    return None if right is None else SIGNS[sign](left, right)
 
 
 def _arithmetic(sign: str, left: Number, right: Number) -> Number:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+import sqlite3
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pandas as pd
@@ -28,10 +31,6 @@ from tests.scenes import (
 from yuzen.brief.kinds import KINDS
 from yuzen.charts.stages import Stages
 from yuzen.scene.primitives import Dots
-
-if TYPE_CHECKING:
-    from pathlib import Path
-
 
 NAMES = [
     "Brinewick",
@@ -268,6 +267,68 @@ def test_rules_on_bins_hold_where_they_hold_of_all_that_is_in_them() -> None:
     red = [color == "#C63E2F" for color in parts.colors]
     # 57 is at seven tenths of the bin from 50 to 60, which fills 0.97 of the room around place 5.
     assert parts.corners[red][:, 0].min() == pytest.approx(5 - 0.97 / 2 + 0.7 * 0.97, abs=0.01)
+
+
+PARTS: dict[str, Callable[[Any], Any]] = {
+    "above 6": lambda x: x > 6,
+    "at least 6": lambda x: x >= 6,
+    "below 4": lambda x: x < 4,
+    "at most 4": lambda x: x <= 4,
+    "between 3 and 8": lambda x: (x >= 3) & (x <= 8),
+    "above 5": lambda x: x > 5,
+    "at most limit": lambda x: x <= 7,
+}
+
+
+@pytest.mark.parametrize("part", PARTS)
+@pytest.mark.parametrize(
+    "value", ["count of rows", "total of w", "share of count of rows", "average of w"]
+)
+@pytest.mark.parametrize("seed", range(3))
+def test_a_bin_that_a_part_cuts_is_known_by_its_rows(
+    part: str, value: str, seed: int, tmp_path: Path
+) -> None:
+    """Count, share, reason and area are those of the rows, of a file, a database and a picture alike."""
+    random = np.random.default_rng(seed)
+    rows = pd.DataFrame({"x": random.integers(0, 21, 40) / 2, "w": random.integers(1, 9, 40)})
+    holds, edges = PARTS[part](rows["x"]), [0, 2.5, 5, 7.5, 10]
+    with sqlite3.connect(tmp_path / "rows.db") as store:
+        rows.to_sql("rows", store, index=False)
+    for source in (rows, yz.Database(f"sqlite:///{tmp_path / 'rows.db'}", "rows")):
+        chart = yz.chart(
+            source, category="x", value=value, kind="column", edges=edges, parameters={"limit": 7},
+            title='{share "it":.4%} {count "it"}',
+        ).rule(part=f"x {part}", name="it", color="adverse")  # fmt: skip
+        bins = np.minimum(np.searchsorted(edges, rows["x"], side="right") - 1, 3)
+        some = holds.groupby(bins).any().reindex(range(4), fill_value=False)
+        flags = chart.flags()
+        assert (flags["rule"] == "it").tolist() == some[np.searchsorted(edges, flags["x"])].tolist()
+        assert not flags["unknown"].any()
+        share, count = chart.stages.page.words.title.split()
+        assert int(count) == some.sum()
+        weights = {"total of w": rows["w"]}.get(value, pd.Series(1, index=rows.index))
+        if value != "average of w":
+            assert float(share.rstrip("%")) / 100 == pytest.approx(
+                weights[holds].sum() / weights.sum(), abs=1e-6
+            )
+        for number in np.unique(bins[some[bins]]).tolist():
+            own = holds[bins == number]
+            answer = str(chart.why(f"{edges[number]:g} to {edges[number + 1]:g}"))
+            assert own.all() or f"in {own.sum()} of {len(own)} rows" in answer, answer
+        parts = only(drawn(chart), "parts")
+        left, bottom, right, top = parts.corners.T
+        red = np.array([color == "#C63E2F" for color in parts.colors])
+        if value == "average of w":
+            expected = [rows["w"][(bins == n) & holds].mean() for n in np.flatnonzero(some)]
+            assert sorted(set(top[red].round(6))) == sorted(set(np.round(expected, 6)))
+        else:
+            areas = (right - left) * (top - bottom)
+            assert areas[red].sum() / areas.sum() == pytest.approx(
+                weights[holds].sum() / weights.sum(), abs=1e-6
+            )
+    picture = yz.load_picture(chart.save(tmp_path / "bins.png"))
+    assert str(picture.why()) == str(chart.why())
+    assert drawn(picture) == drawn(chart)
 
 
 def test_bins_of_dates_and_what_cannot_be_cut() -> None:

@@ -1,6 +1,6 @@
 """The plan of a brief: how its rows become marks."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import date
 
@@ -15,8 +15,11 @@ from yuzen.brief.references_in_brief import (
 )
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.formats.periods import Grain
+from yuzen.rules.conditions import Test
 from yuzen.rules.judge import Rule
 from yuzen.rules.names import Names, in_quantities, in_rules
+from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.structure import constant
 from yuzen.shape.plan.bins import Bins
 from yuzen.shape.plan.choices import OVERALL_TOTAL, AnchorTotals, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
@@ -47,7 +50,7 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
         further=further_values(design),
         grain=_grain(design),
         periods=Periods(brief.calendar.calendar, asked=periods_in(design), whole=whole),
-        bins=bins_of(design),
+        bins=bins_of(design, rules),
         listing=listing_of(design),
     )
 
@@ -60,16 +63,33 @@ def _grain(design: Design) -> Grain | None:
     return Grain(unit_name, design.brief.calendar.calendar)
 
 
-def bins_of(design: Design) -> Bins | None:
-    """How the category is cut into bins; None: it is not."""
+def bins_of(design: Design, rules: Sequence[Rule]) -> Bins | None:
+    """How the category is cut into bins, and where parts of rules cut these; None: it is not."""
     chart = design.chart
     if not chart.binned:
         return None
+    cuts = tuple(sorted(set(_cuts(design, rules))))
     if isinstance(chart.grain, float | int):
-        return Bins(width=float(chart.grain))
+        return Bins(width=float(chart.grain), cuts=cuts)
     # TOML has dates of its own; the bins read them as the language writes them.
     edges = tuple(edge.isoformat() if isinstance(edge, date) else edge for edge in chart.edges)
-    return Bins(count=chart.bins, edges=edges)
+    return Bins(count=chart.bins, edges=edges, cuts=cuts)
+
+
+def _cuts(design: Design, rules: Sequence[Rule]) -> Iterator[tuple[float, bool]]:
+    """The numbers at which parts cut bins, and whether the number itself lies above the cut."""
+    category, numbers = Field(design.chart.category), design.brief.numbers
+    for part in (rule.part for rule in rules if rule.part is not None):
+        for side in part.claim.sides():
+            # "limit below age" cuts where "age above limit" does.
+            turned = str(side.of).casefold() == str(category).casefold()
+            level = constant(part.subject if turned and part.subject else side.of, numbers)
+            if level is not None and (turned or _is_about(part, category)):
+                yield level, (side.above != turned) == side.itself
+
+
+def _is_about(part: Test, category: Field) -> bool:
+    return str(part.subject).casefold() == str(category).casefold()
 
 
 def further_values(design: Design) -> tuple[str, ...]:

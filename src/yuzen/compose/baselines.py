@@ -103,3 +103,12 @@ def stack_starts(context: EvaluationContext) -> Floats:
         # The running sum is that of all slots; what it was at the slot's first mark is taken off.
         starts += np.where(heights_of_sign != 0, before - before[first], 0.0)
     return starts
+
+
+def with_pieces(marks: Marks, heights: Floats) -> Floats:
+    """How far bars are drawn, shape (n,): those of cut bins as far as their tallest piece."""
+    if marks.pieces is None or marks.series:
+        return heights
+    tallest = heights.copy()
+    np.maximum.at(tallest, marks.pieces.mark, marks.pieces.heights)
+    return tallest

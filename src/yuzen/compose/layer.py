@@ -18,6 +18,7 @@ from yuzen.compose.baselines import (
     is_stacked,
     row_middles,
     stack_starts,
+    with_pieces,
 )
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import MarkCutter
@@ -175,7 +176,7 @@ class LayerMaker(JudgedChart):
         elif shape.is_bar:
             floors, none = bar_floors(design, context), np.zeros(len(marks), dtype=bool)
             starts = drawn_heights(floors, none, self.places.plots, self.axis)
-            heights = heights - starts
+            heights = with_pieces(marks, heights) - starts
         return LayerMarks(
             values=context.values,
             heights=heights,

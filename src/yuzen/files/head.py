@@ -67,6 +67,17 @@ class PackedCalendar(Packed):
     week_starts: Annotated[int, Field(ge=0, le=6)]
 
 
+class PackedPieces(Packed):
+    """The pieces of bins that parts of rules cut: an array each."""
+
+    mark: ArrayIndex
+    low: ArrayIndex
+    high: ArrayIndex
+    rows: ArrayIndex
+    values: ArrayIndex
+    add_up: bool
+
+
 class PackedMarks(Packed):
     """The marks, their arrays by their places.
 
@@ -95,6 +106,7 @@ class PackedMarks(Packed):
     value_counts: dict[str, ArrayIndex] = Field(alias="numbered")
     columns: dict[str, PackedColumn] = Field(min_length=1)
     overall: tuple[tuple[str, tuple[str, ...], Reach, ArrayIndex], ...]
+    pieces: PackedPieces | None = None
 
     @model_validator(mode="after")
     def _names_its_columns(self) -> PackedMarks:

@@ -27,11 +27,11 @@ from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
 from yuzen.rules.grammar.parser import parse_quantity
-from yuzen.rules.lineage import Origin, Remark
+from yuzen.rules.lineage import BinPieces, Origin, Remark
 from yuzen.rules.marks import Marks, Pooled
 
 if TYPE_CHECKING:
-    from yuzen.files.head import Head, PackedColumn, PackedMarks
+    from yuzen.files.head import Head, PackedColumn, PackedMarks, PackedPieces
 
 FORMAT_VERSION: Final = 8
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
@@ -97,6 +97,7 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "behind": arrays.kept(marks.origin.row_counts, "<i4"),
         "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.value_counts.items()},
         "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
+        **_packed_pieces(marks.pieces, arrays),
         "overall": [
             [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
             for key, numbers in marks.overall.items()
@@ -177,6 +178,7 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             tuple(Remark(*remark) for remark in packed.remarks),
             packed.formulas,
             packed.spans,
+            pieces=_pieces(packed.pieces, arrays),
         ),
     )
     _refuse_unlike(marks)
@@ -287,6 +289,27 @@ def _whole(place: int | None, arrays: list[NDArray[Any]], kind: type[Any]) -> ND
     return arrays[place].astype(kind)
 
 
+def _packed_pieces(pieces: BinPieces | None, arrays: _Arrays) -> dict[str, Any]:
+    """The pieces of cut bins under their key; nothing where no bin is cut."""
+    if pieces is None:
+        return {}
+    whole = {name: arrays.kept(getattr(pieces, name), "<i4") for name in ("mark", "rows")}
+    numbers = {
+        name: arrays.kept(getattr(pieces, name), "<f8") for name in ("low", "high", "values")
+    }
+    return {"pieces": {**whole, **numbers, "add_up": pieces.add_up}}
+
+
+def _pieces(packed: PackedPieces | None, arrays: list[NDArray[Any]]) -> BinPieces | None:
+    if packed is None:
+        return None
+    low, high, values = (
+        arrays[place].astype(np.float64) for place in (packed.low, packed.high, packed.values)
+    )
+    mark, rows = (arrays[place].astype(np.intp) for place in (packed.mark, packed.rows))
+    return BinPieces(mark, low, high, rows, values, packed.add_up)
+
+
 def _refuse_unlike(marks: Marks) -> None:
     """Raise where columns differ in length or kind, or refer to marks that do not exist."""
     count = len(marks)
@@ -313,6 +336,13 @@ def _refuse_unlike(marks: Marks) -> None:
         raise ValueError("an order of other marks")
     if marks.role is not None and (marks.role < 0).any():
         raise ValueError("a mark that is neither an item nor a sum")
+    pieces = marks.pieces
+    if pieces is not None:
+        arrays_of_pieces = (pieces.mark, pieces.low, pieces.high, pieces.rows, pieces.values)
+        if len({len(array) for array in arrays_of_pieces}) > 1 or not marks.bins:
+            raise ValueError("pieces of no bins")
+        if len(pieces) and not (0 <= pieces.mark.min() <= pieces.mark.max() < count):
+            raise ValueError("a piece of another mark")
     for formula in marks.origin.formulas.values():
         # A formula that cannot be read would fail only when somebody asks why.
         parse_quantity(formula)

@@ -30,7 +30,7 @@ def alternative_text(judged: JudgedChart, title: str) -> str:
         held = judged.verdict.whole.won(index) & ~judged.marks.totals
         of_layer = judged.design.layer_of(rule.on) is not None
         if held.any() and judged.verdict.styles.flags(index) and not of_layer:
-            sentences.append(_exceptions(judged, _key(judged, index), held))
+            sentences.append(_exceptions(judged, index, held))
     kept: list[str] = []
     for sentence in sentences:
         # A later, shorter sentence may still fit where an earlier one did not.
@@ -56,10 +56,11 @@ def _extent(judged: JudgedChart) -> str:
     return f"{head} from {ends[0]} to {ends[1]}."
 
 
-def _exceptions(judged: JudgedChart, key: str, held: Bools) -> str:
+def _exceptions(judged: JudgedChart, index: int, held: Bools) -> str:
     """What a rule flags: 'Runs at a loss: 4, Brinewick 48,960, Hollowmere 11,100 and 2 more.'."""
     numbers = number_format(judged.design, judged.context, judged.marks.value)
-    values, names = judged.context.values, judged.marks.names()
+    values = judged.context.part_values(judged.verdict.rules[index])
+    names, key = judged.marks.names(), _key(judged, index)
     places = np.flatnonzero(held).tolist()
     examples = [
         f"{names[at]} {numbers.write(float(values[at]))}" for at in places[:MAX_NAMED_MARKS]

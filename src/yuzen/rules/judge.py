@@ -14,11 +14,13 @@ from yuzen.locks import cached_property
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
+from yuzen.rules.lineage import BinPieces
 from yuzen.rules.marks import Marks, Reach
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
+from yuzen.rules.quantities.structure import constant
 from yuzen.rules.scope import Scope
 from yuzen.rules.shades import Shade, ShadeScale
 from yuzen.rules.target import MARK, Target
@@ -189,12 +191,50 @@ class EvaluationContext:
 
     def truths(self, rule: Rule) -> Truth:
         """What a rule's condition says of every mark, FALSE where it does not reach."""
-        return self.scope_of(rule).truths(rule.condition, rule.ties)
+        scope = self.scope_of(rule)
+        held = rule.condition.holds(scope.data, rule.ties)
+        pieces, inside = self.part_pieces(rule)
+        if pieces is None:
+            return scope.spread(held, truth.FALSE)
+        # Of a bin that the part cuts its rows are known, as the bin's edges alone would not be.
+        when = rule.when.holds(scope.data, rule.ties)
+        held = held.copy()
+        held[pieces.mark] = truth.FALSE
+        held[pieces.mark[inside]] = truth.TRUE
+        held[pieces.mark] = np.minimum(held, when)[pieces.mark]
+        return scope.spread(held, truth.FALSE)
+
+    def part_pieces(self, rule: Rule) -> tuple[BinPieces | None, Bools]:
+        """The pieces of the bins that a rule's part cuts, and which of them hold rows of the part.
+
+        The pieces are of the marks that the rule reaches; None where its part cuts no bin.
+        """
+        data = self.scope_of(rule).data
+        pieces = data.marks.pieces
+        if pieces is None or rule.part is None or rule.part.sides(data):
+            return None, np.zeros(0, dtype=bool)
+        inside = pieces.rows > 0
+        for side in rule.part.sides(for_bins(data)):
+            level = constant(side.of, self.parameters)
+            at_level = np.nan if level is None else level
+            inside &= pieces.beyond(at_level, above=side.above, itself=side.itself)
+        return pieces, inside
+
+    def part_values(self, rule: Rule) -> Floats:
+        """The chart's own numbers, shape (n,), of cut bins only what lies in the rule's part."""
+        pieces, inside = self.part_pieces(rule)
+        if pieces is None or not pieces.add_up:
+            return self.values
+        scope, values = self.scope_of(rule), self.values.copy()
+        marks = scope.indices[pieces.mark]
+        values[marks] = 0.0
+        np.add.at(values, marks[inside], pieces.values[inside])
+        return values
 
     def explain(self, rule: Rule) -> Callable[[int], str]:
         """A function from a mark's index to the sentence that says why the rule holds or not."""
         scope = self.scope_of(rule)
-        because = rule.condition.explain(scope.data, rule.ties)
+        because = self._with_pieces(rule, rule.condition.explain(scope.data, rule.ties))
         if rule.shade is not None:
             because = self._shade_explainer(rule, rule.shade, because)
         if scope.places is None:
@@ -202,6 +242,28 @@ class EvaluationContext:
         place = {int(mark): i for i, mark in enumerate(scope.places)}
         other = "a total" if rule.reach == "items" else "not a total"
         return lambda mark: because(place[mark]) if mark in place else f"it is {other}"
+
+    def _with_pieces(self, rule: Rule, because: Callable[[int], str]) -> Callable[[int], str]:
+        """The condition's reason; of bins that the rule's part cuts how many rows lie in it."""
+        pieces, inside = self.part_pieces(rule)
+        if pieces is None or rule.part is None:
+            return because
+        data = self.scope_of(rule).data
+        names, part = data.marks.category_names(), rule.part
+        when = rule.when.explain(data, rule.ties)
+
+        def told(mark: int) -> str:
+            own = pieces.mark == mark
+            if not own.any():
+                return because(mark)
+            rows, all_rows = int(pieces.rows[own & inside].sum()), int(pieces.rows[own].sum())
+            plural = "" if all_rows == 1 else "s"
+            sentence = f"{part} in {rows:,} of {all_rows:,} row{plural} of {names[mark]}"
+            if isinstance(rule.when, Always):
+                return sentence
+            return f"{when(mark)}, and {sentence}"
+
+        return told
 
     def shade(self, rule: Rule, shade: Shade, truths: Truth) -> Shaded:
         """A rule's shade on the marks that it holds for.

@@ -13,7 +13,7 @@ from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_
 from yuzen.formats.display import bin_names, shown
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.locks import cached_property
-from yuzen.rules.lineage import Origin
+from yuzen.rules.lineage import BinPieces, Origin
 from yuzen.rules.target import Target
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
@@ -139,6 +139,19 @@ class Marks:
         if not len(levels) or (levels == levels[0]).all():
             return self
         return replace(self, columns={**self.columns, LEVELS: levels.astype(float)})
+
+    @property
+    def pieces(self) -> BinPieces | None:
+        """Of bins that parts of rules cut, the pieces; None: none is cut."""
+        return self.origin.pieces
+
+    @property
+    def cut(self) -> Bools:
+        """Which marks are bins that parts of rules cut."""
+        cut = np.zeros(len(self), dtype=bool)
+        if self.pieces is not None:
+            cut[self.pieces.mark] = True
+        return cut
 
     def taken(self, kept: Codes) -> Marks:
         """The marks at some indices, drawn in that order, in the same sequence."""

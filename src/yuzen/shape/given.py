@@ -32,12 +32,10 @@ def given_rows(frame: pd.DataFrame, plan: Plan, peer_columns: tuple[str, ...] = 
     """
     plan = _resolved(plan, frame)
     marks = given_marks(frame, plan, peer_columns)
-    if not plan.overall:
-        return marks
     facts = row_facts(marks.columns, plan, marks.column_names)
     return replace(
         marks,
-        overall=pooled_measures(marks, plan, facts, np.arange(len(marks))),
+        overall=pooled_measures(marks, plan, facts, lambda: [np.arange(len(marks))]),
         origin=replace(marks.origin, formulas=plan.formulas.texts),
     )
 

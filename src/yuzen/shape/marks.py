@@ -23,6 +23,7 @@ from yuzen.rules.names import in_quantities
 from yuzen.shape.anchors import anchor_items, anchored
 from yuzen.shape.coverage import whole_periods
 from yuzen.shape.grains import mark_grains, said_grains, times_of
+from yuzen.shape.grouping.bin_pieces import bin_pieces
 from yuzen.shape.grouping.binned import in_bins, upper_name
 from yuzen.shape.grouping.grouped_rows import GroupedRows, Listed
 from yuzen.shape.grouping.groups import Groups, floored, joined
@@ -99,12 +100,27 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
         bins="" if cut is None else upper_name(plan),
         joined=plan.listing.joined,
     )
-    marks = replace(marks, origin=origin_of(rows, plan, asked, columns, facts, marks))
-    marks = replace(marks, overall=pooled_measures(marks, plan, facts, grouped.items.codes))
+    origin = origin_of(rows, plan, asked, columns, facts, marks)
+    marks = _with_rows_behind(replace(marks, origin=origin), rows, columns, facts, grouped, plan)
     drawn = _drawn_order(listed, grouped, plan)
     if drawn is not None:
         marks = marks.taken(drawn)
     return with_measures(marks, plan)
+
+
+def _with_rows_behind(
+    marks: Marks,
+    rows: Rows,
+    columns: Columns,
+    facts: EvaluationData,
+    grouped: GroupedRows,
+    plan: Plan,
+) -> Marks:
+    """The marks with what only rows tell: measures of several marks, and pieces of marks."""
+    values, behind = columns[plan.category], grouped.items.codes
+    pieces = bin_pieces(marks, values, behind, rows.weights, facts, plan)
+    overall = pooled_measures(marks, plan, facts, grouped.rows_of)
+    return replace(marks, origin=replace(marks.origin, pieces=pieces), overall=overall)
 
 
 def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:

@@ -206,13 +206,9 @@ def _of_rule(piece: OfRule, context: EvaluationContext, verdict: Verdict) -> str
     if piece.ask == "names":
         names = marks_in_words(marks, context.formats.locale)
         return _listed([name for name, is_held in zip(names, held, strict=True) if is_held])
-    values = np.asarray(marks.columns[marks.value], dtype=float)
-    if marks.role is None:
-        counted = values
-    else:
-        counted = values[~marks.sums]
-    total = float(np.nansum(counted))
-    return form.write(float(np.nansum(values[held])) / total if total else float("nan"))
+    total = float(np.nansum(context.values[~marks.sums]))
+    flagged = context.part_values(verdict.rules[names.index(piece.rule)])[held]
+    return form.write(float(np.nansum(flagged)) / total if total else float("nan"))
 
 
 def rule_form(piece: OfRule, formats: Formats) -> NumberFormat | Plural:

@@ -225,7 +225,9 @@ class LabelMaker(JudgedChart):
         """A piece's colours with opacity, shape (n, 4): its own, unless rules set others."""
         verdict = self.verdict
         on_label = verdict.winner(LABEL)
-        ink = verdict.ink(np.where(on_label >= 0, on_label, verdict.winner(MARK)))
+        # The number of a bin that is coloured in part is no exception by itself.
+        on_mark = np.where(self.context.marks.cut, -1, verdict.winner(MARK))
+        ink = verdict.ink(np.where(on_label >= 0, on_label, on_mark))
         if section.color is not None:
             with error_at("color", "color"):
                 plain = rgb_of(hex_of(section.color, verdict.theme.named))
@@ -241,7 +243,8 @@ class LabelMaker(JudgedChart):
         """Which texts of a piece are bold before rules on weight: as set, else of flagged marks."""
         if section.weight is not None:
             return np.full(self.count, section.weight == "bold")
-        flagged = (self.verdict.winner(LABEL) >= 0) | self.verdict.flagged
+        of_mark = self.verdict.flagged & ~self.context.marks.cut
+        flagged = (self.verdict.winner(LABEL) >= 0) | of_mark
         return flagged | self.context.marks.totals
 
     @property

@@ -107,7 +107,11 @@ class Moves(NumberClaim):
         def because(mark: int) -> str:
             x, y = view.tell(values[mark], before[mark])
             if np.isnan(before[mark]):
-                return f"{view.subject} {x} has none{when or ' before it'}"
+                none = f"{view.subject} {x} has none{when or ' before it'}"
+                # An earlier step that went the other way decides of several.
+                if self.times is None:
+                    return none
+                return f"{none}; '{self}' {TRUTH_WORDS[int(held[mark])]}"
             step = values[mark] - before[mark]
             if step > 0:
                 way = "went up"
@@ -208,10 +212,15 @@ def running(held: Truth, times: int, sequence: SortedGroups) -> Truth:
     """Whether the last `times` of `held` are all true, by Kleene's `and`; unknown at first.
 
     `held` and what is returned stand run after run. Told for each place by the distance to the last
-    mark that was false, and to the last that was not true.
+    mark that was false, and to the last that was not true. After a period that is left out a run
+    begins anew.
     """
     places = np.arange(len(held))
     start = np.repeat(sequence.starts, sequence.lengths)
+    if sequence.breaks is not None:
+        anew = np.zeros(len(held), dtype=np.intp)
+        anew[sequence.breaks] = sequence.breaks
+        start = np.maximum(start, np.maximum.accumulate(anew))
     # The last place that was false, and the last that was not true, carried along: one pass for any
     # number of times.
     false = np.maximum.accumulate(np.where(held == truth.FALSE, places, -1))

@@ -164,13 +164,18 @@ class Derived:
             return values - view.before(values, self.ago)
         if self.kind == "running total":
             return running_total(values, view.drawn_sequence())
-        # A running share ends at 100% in each sequence, so its whole is the sequence's.
-        whole = Summary("total", self.of).values(view if self.kind == "share" else view.line)
-        # A share of nothing is unknown, not infinite.
-        whole = np.where(whole == 0, np.nan, whole)
         if self.kind == "share":
-            return values / whole
-        return running_total(values, view.drawn_sequence()) / whole
+            return values / _or_unknown(Summary("total", self.of).values(view))
+        # A running share ends at 100% in each sequence, so its whole is the sequence's: of the
+        # same numbers, whatever they are compared with.
+        line = view.line.peers
+        whole = line.spread(summaries.total(values, line))
+        return running_total(values, view.drawn_sequence()) / _or_unknown(whole)
+
+
+def _or_unknown(whole: Floats) -> Floats:
+    """What shares are of: of nothing they are unknown, not infinite."""
+    return np.where(whole == 0, np.nan, whole)
 
 
 @dataclass(frozen=True)

@@ -58,3 +58,11 @@ class GroupedRows:
     def count(self) -> int:
         """How many of the items are no rest."""
         return int(np.count_nonzero(self.role[: len(self.items)] != REST_MARK))
+
+    def rows_of(self) -> list[Codes]:
+        """For the items, then for each level of totals, the mark that each row is behind, or −1."""
+        starts = np.cumsum([0, *map(len, self.all)])
+        return [
+            np.where(groups.codes < 0, -1, groups.codes + start)
+            for groups, start in zip(self.all, starts.tolist(), strict=False)
+        ]

@@ -23,11 +23,13 @@ class Bins:
 
     width: of each, which begin at multiples of it; count: how many there are from the least value
     to the largest; edges: as they are told, numbers or dates. One of the three is said.
+    cuts: at which parts of rules cut bins once more, and whether the number itself is above.
     """
 
     width: float | None = None
     count: int | None = None
     edges: tuple[float | str, ...] = ()
+    cuts: tuple[tuple[float, bool], ...] = ()
 
     def cut(self, column: Column, name: str) -> CutColumn:
         """The bin of each row. Raises YuzenError (brief-grain) for a column that cannot be cut so.
