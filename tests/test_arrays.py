@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from decimal import Decimal
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,12 +14,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import rankdata
 
+import yuzen as yz
 from yuzen.arrays import Text
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
+from yuzen.rules.peers.exact_sums import exact_sums
 from yuzen.rules.peers.ranks import RANKS, Sorted, cut
 from yuzen.rules.peers.sequences import previous, running_total
 from yuzen.rules.quantities.fields import Field
@@ -79,6 +83,58 @@ def test_sums_of_decimals_are_those_on_paper(number: int, places: int, count: in
     numbers = [Decimal(1)] * 1_200 + [Decimal(number).scaleb(-places)] * count
     found = summaries.total(np.array(numbers, dtype=float), ALONE)
     assert found.tolist() == [float(sum(numbers))]
+
+
+@given(
+    st.lists(st.tuples(st.floats(allow_nan=False), st.integers(0, 2)), min_size=1, max_size=40),
+    st.randoms(use_true_random=False),
+)
+def test_sums_are_the_same_in_any_order(rows: list[tuple[float, int]], shuffle: Any) -> None:
+    shuffled = list(rows)
+    shuffle.shuffle(shuffled)
+    answers = []
+    for given_rows in (rows, shuffled):
+        values = np.array([value for value, _ in given_rows])
+        groups = np.array([group for _, group in given_rows], dtype=np.intp)
+        with np.errstate(all="ignore"):
+            sums, _ = exact_sums(values, groups, 3)
+            summaries_found = [
+                summary(values, Peers(groups, 3))
+                for summary in (summaries.total, summaries.average)
+            ]
+        answers.append([sums, *summaries_found])
+        for group in range(3):
+            own = values[groups == group].tolist()
+            if all(map(math.isfinite, own)) and sum(map(abs, own)) < 1e300:
+                # Just beside the middle of two floats it may be the other one.
+                assert abs(sums[group] - math.fsum(own)) <= math.ulp(math.fsum(own))
+    finite = (
+        all(math.isfinite(value) for value, _ in rows)
+        and sum(abs(value) for value, _ in rows) < 1e300
+    )
+    assert not finite or np.array_equal(answers[0], answers[1], equal_nan=True)
+
+
+def test_equal_sums_of_measured_numbers_tie_in_whatever_order_they_are_added(
+    tmp_path: Path,
+) -> None:
+    """By rows in memory, and by DuckDB's processors."""
+    random = np.random.default_rng(7)
+    measured = random.normal(0, 1, 5_000) * 10.0 ** random.integers(-4, 4, 5_000)
+    rows = pd.DataFrame(
+        {"item": ["a"] * 5_000 + ["b"] * 5_000, "v": [*measured, *random.permutation(measured)]}
+    )
+    rows.to_parquet(tmp_path / "rows.parquet")
+    for value in ("total of v", "average of v"):
+        told = []
+        for source in (rows, rows.sample(frac=1, random_state=1), tmp_path / "rows.parquet"):
+            chart = yz.chart(source, category="item", value=value, order="by name").rule(
+                "highest", color="notice"
+            )
+            flags = chart.flags()
+            assert flags["rule"].tolist() == ["highest", "highest"]
+            told.append(flags[value].tolist())
+        assert told[0] == told[1] == told[2]
 
 
 @given(st.floats(-1e300, 1e300), st.integers(1, 300))

@@ -269,6 +269,14 @@ def test_rules_on_bins_hold_where_they_hold_of_all_that_is_in_them() -> None:
     assert parts.corners[red][:, 0].min() == pytest.approx(5 - 0.97 / 2 + 0.7 * 0.97, abs=0.01)
 
 
+def test_stacked_bars_in_parts_leave_out_the_sums_that_only_layers_draw() -> None:
+    rows = {"item": list("aabb"), "s": list("xyxy"), "v": [5, 3, 2, 6]}
+    chart = yz.chart(rows, category="item", value="v", series="s", kind="column", arrange="stacked")
+    parts = only(drawn(chart.rule(part="above 4", color="adverse")), "parts")
+    assert (parts.corners[:, 3] - parts.corners[:, 1]).sum() == pytest.approx(16)
+    assert parts.corners[:, 3].max() == pytest.approx(8)
+
+
 PARTS: dict[str, Callable[[Any], Any]] = {
     "above 6": lambda x: x > 6,
     "at least 6": lambda x: x >= 6,

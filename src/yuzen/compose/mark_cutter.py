@@ -141,7 +141,9 @@ class MarkCutter(JudgedChart):
     @cached_property
     def slices(self) -> BarSlices | None:
         """Which rule wins in each part of each bar; None where no rule has a part."""
-        return bar_slices(self.design, self.context, self.verdict, self.target, self.values)
+        # Sums over series, which only layers draw, have no bar that could be cut.
+        values = np.where(np.isnan(self.heights), np.nan, self.values)
+        return bar_slices(self.design, self.context, self.verdict, self.target, values)
 
     @cached_property
     def floor(self) -> Floats:

@@ -7,6 +7,7 @@ import numpy as np
 from yuzen.arrays import Codes, Floats
 
 MOST_PLACES: Final = 9
+BLOCK: Final = 65_536  # numbers that are looked at before groups are asked whether that is enough
 PROBED_NUMBERS: Final = (
     1_000  # numbers that show at once that there is no shared number of decimals
 )
@@ -39,10 +40,17 @@ def group_places(values: Floats, groups: Codes, count: int) -> Codes:
     common = decimal_places(values)
     if common is not None:
         return np.full(count, common, dtype=np.intp)
+    if count == 1:
+        return np.array([-1])
     # Measured numbers have no such decimals; only groups without one are looked at any further.
-    measured = np.isfinite(values) & (np.round(values, MOST_PLACES) != values)
     most = np.zeros(count, dtype=np.intp)
-    most[groups[measured]] = -1
+    for start in range(0, len(values), BLOCK):
+        block = values[start : start + BLOCK]
+        measured = np.isfinite(block) & (np.round(block, MOST_PLACES) != block)
+        most[groups[start : start + BLOCK][measured]] = -1
+        # Where numbers are measured the first ones show it in every group.
+        if (most < 0).all():
+            return most
     left = np.flatnonzero((most[groups] >= 0) & np.isfinite(values))
     for places in range(MOST_PLACES):
         left = left[np.round(values[left], places) != values[left]]

@@ -16,6 +16,7 @@ from yuzen.rules.peers.decimals import (
     quotients,
     rounded_sums,
 )
+from yuzen.rules.peers.exact_sums import exact_sums, mean_of
 
 
 def count(values: Floats, peers: Peers) -> Floats:
@@ -39,16 +40,15 @@ def total(values: Floats, peers: Peers) -> Floats:
     """
     missing = missing_in(values)
     there = _zeroed(values, missing)
-    sums = _emptied(_on_paper(_sum(there, peers), values, peers), there, peers)
+    sums = _emptied(_on_paper(_sum(there, peers), values, there, peers), there, peers)
     return np.where(_count(missing, peers) > 0, sums, np.nan)
 
 
 def average(values: Floats, peers: Peers) -> Floats:
     """The arithmetic mean: of numbers with decimals the exact total by their count, rounded once.
 
-    The mean of measured numbers is corrected once by the mean of what is left over. The correction
-    (the second pass of the two-pass algorithm; Chan, Golub and LeVeque 1983) makes the mean of
-    equal numbers exactly that number: no one of them is "below average".
+    The mean of measured numbers is their exact sum, rounded, by their count. The mean of equal
+    numbers is exactly that number, so that no one of them is "below average".
 
     >>> from yuzen.rules.peers.codes import ALONE
     >>> average(np.array([0.1, 0.1, 0.1]), ALONE), average(np.array([3, -1e9, 1e9, 0, 0]), ALONE)
@@ -57,23 +57,29 @@ def average(values: Floats, peers: Peers) -> Floats:
     missing = np.isnan(values)
     counts = _count(missing, peers)
     counts[counts == 0] = np.nan
-    places = _group_places(values, peers)
-    sums = rounded_sums(_sum(_zeroed(values, missing), peers), places)
+    places = group_places(values, _groups(values, peers), peers.count)
+    there = _zeroed(values, missing)
+    if (places < 0).all():
+        return _measured_mean(values, there, counts, peers)
+    sums = _on_paper(_sum(there, peers), values, there, peers)
     # A sum beyond that has lost digits, so that its quotient would not be exact.
     exact = (places >= 0) & (np.abs(sums) * 10.0 ** np.maximum(places, 0) < LARGEST_WITH_DECIMALS)
     # Most columns have decimals that all their numbers share.
     if exact.all():
         return quotients(sums, counts)
-    return np.where(exact, quotients(sums, counts), _corrected(values, counts, peers))
+    measured = _measured_mean(values, there, counts, peers)
+    return np.where(exact, quotients(sums, counts), measured)
 
 
-def _corrected(values: Floats, counts: Floats, peers: Peers) -> Floats:
-    """The mean of measured numbers, corrected once."""
-    missing = np.isnan(values)
-    rough = _sum(_zeroed(values, missing), peers) / counts
-    rest = _sum(_zeroed(values - peers.spread(rough), missing), peers) / counts
-    # Infinities have no rest; the rough mean is all that can be said.
-    return np.where(np.isfinite(rest), rough + rest, rough)
+def _measured_mean(values: Floats, there: Floats, counts: Floats, peers: Peers) -> Floats:
+    """The exact sum by the count, as a database divides them; of equal numbers that number."""
+    sums = _measured_sum(there, peers)
+    with np.errstate(all="ignore"):
+        mean, nearest = sums[0] / counts, mean_of(sums, counts)
+        if np.array_equal(mean, nearest, equal_nan=True):
+            return mean
+        equal = _sum((values == peers.spread(nearest)).astype(float), peers)
+        return np.where(equal == counts, nearest, mean)
 
 
 def deviation(values: Floats, peers: Peers) -> Floats:
@@ -82,7 +88,7 @@ def deviation(values: Floats, peers: Peers) -> Floats:
     counts = _count(missing, peers)
     away = _zeroed(values - peers.spread(average(values, peers)), missing)
     away *= away  # an array of our own, so that no other is needed
-    return np.sqrt(_sum(away, peers) / np.where(counts > 1, counts - 1, np.nan))
+    return np.sqrt(_measured_sum(away, peers)[0] / np.where(counts > 1, counts - 1, np.nan))
 
 
 def highest(values: Floats, peers: Peers) -> Floats:
@@ -124,18 +130,22 @@ def _zeroed(values: Floats, missing: Bools) -> Floats:
     return values
 
 
-def _on_paper(sums: Floats, values: Floats, peers: Peers) -> Floats:
-    """Sums without the error of adding numbers that have decimals."""
+def _on_paper(sums: Floats, values: Floats, there: Floats, peers: Peers) -> Floats:
+    """Sums without the error of adding; there: the values with 0 for what is missing."""
     # Sums that are written in the decimals of the first numbers need no look at all of them.
     least = decimal_places(values[:PROBED_NUMBERS])
-    if least is not None and np.array_equal(np.round(sums, least), sums):
+    reach = size_bound(there) * len(there)
+    if reach * 10.0 ** (least or 0) >= LARGEST_WITH_DECIMALS:
+        reach = float(np.abs(there).sum())  # which takes longer, and is less
+    near = least is not None and reach * 10.0**least < LARGEST_WITH_DECIMALS
+    if near and least is not None and np.array_equal(np.round(sums, least), sums):
         return sums
-    return rounded_sums(sums, _group_places(values, peers))
-
-
-def _group_places(values: Floats, peers: Peers) -> Codes:
-    groups = np.zeros(len(values), dtype=np.intp) if peers.codes is None else peers.codes
-    return group_places(values, groups, peers.count)
+    places = group_places(values, _groups(values, peers), peers.count)
+    # A sum that goes beyond all whole floats on its way depends on the way.
+    lost = (places < 0) | (reach * 10.0 ** np.maximum(places, 0) >= LARGEST_WITH_DECIMALS)
+    if lost.any():
+        sums = np.where(lost, _measured_sum(there, peers)[0], sums)
+    return rounded_sums(sums, places)
 
 
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:
@@ -158,6 +168,19 @@ def _sum(values: Floats, peers: Peers) -> Floats:
         float, copy=False
     )
     return sums
+
+
+def _measured_sum(values: Floats, peers: Peers) -> tuple[Floats, Floats]:
+    """Sums of numbers with many decimals, and what their rounding leaves out."""
+    with np.errstate(all="ignore"):  # infinities of both signs, and sums beyond all floats
+        return exact_sums(values, peers.codes, peers.count)
+
+
+def _groups(values: Floats, peers: Peers) -> Codes:
+    """The group of each value, shape (n,)."""
+    if peers.codes is None:
+        return np.zeros(len(values), dtype=np.intp)
+    return peers.codes
 
 
 def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:

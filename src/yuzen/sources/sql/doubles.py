@@ -52,3 +52,24 @@ def _known(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: 
     column = compiler.process(of, **options)
     as_double = compiler.process(AsDouble(of), **options)
     return f"CASE WHEN {as_double} = 'NaN'::DOUBLE PRECISION THEN NULL ELSE {column} END"
+
+
+class TotalOf(FunctionElement[Any]):
+    """The sum of numbers of double precision, as far as a database can in any order of rows."""
+
+    inherit_cache = True
+
+    def __init__(self, of: ColumnElement[Any]) -> None:
+        super().__init__(of)
+        self.type = of.type
+
+
+@compiles(TotalOf)
+def _sum(element: TotalOf, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - of a dialect
+    return f"sum({compiler.process(*element.clauses, **options)})"
+
+
+@compiles(TotalOf, "duckdb")
+def _compensated(element: TotalOf, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    """DuckDB's processors add parts in turn, and each run would end in another last digit."""
+    return f"fsum({compiler.process(*element.clauses, **options)})"
