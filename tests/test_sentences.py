@@ -195,7 +195,7 @@ def judged_again(sentence: str, condition: str) -> set[Truth]:
 @pytest.mark.parametrize("kind", KINDS)
 def test_no_reason_contradicts_its_flag(kind: str) -> None:
     judged = 0
-    for seed in range(25):
+    for seed in range(12):
         r = random.Random(seed)  # noqa: S311 - no secret
         case = KINDS[kind](r)
         for _ in range(8):
@@ -221,4 +221,4 @@ def test_no_reason_contradicts_its_flag(kind: str) -> None:
                 denied = bool(re.search(r" is not | not in | does not |, not ", sentence))
                 assert not (denied and flag == 1), f"{condition}: {sentence}"
                 judged += 1
-    assert judged > 200
+    assert judged > 100

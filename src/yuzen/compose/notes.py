@@ -55,7 +55,9 @@ def _mostly_unknown(
         if 2 * count <= of:
             continue
         ago = next((ago for test in all_tests(rule.condition) for ago in times_before(test)), None)
-        if ago is None:
+        if ago is None and any(map(compares_marks, all_tests(rule.condition))):
+            why = "no mark comes right before them, or a number is missing there"
+        elif ago is None:
             why = "a number that it needs is missing there"
         elif design.brief.data.keep is not None:
             why = f"they have no mark {ago}; keep may have taken it away"

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from collections.abc import Set as AbstractSet
 from math import inf, nan
+from operator import add, mul, sub, truediv
 from typing import SupportsFloat
 
 from yuzen.rules.quantities.ago import Ago
@@ -37,21 +38,31 @@ def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | Non
     >>> from yuzen.rules.quantities.numbers import Percent
     >>> constant(Negative(Field("N")), {"n": 3.0}), constant(Percent(5, Field("v")), {"n": 3.0})
     (-3.0, None)
+    >>> constant(Arithmetic(Field("n"), "/", Number(2)), {"n": 3.0})
+    1.5
     """
-    if isinstance(quantity, Number):
-        return quantity.value
-    if isinstance(quantity, Percent) and quantity.of is None:
-        return quantity.share
-    if isinstance(quantity, Negative):
-        inner = constant(quantity.of, parameters)
-        if inner is None:
-            return None
-        return -inner
-    if isinstance(quantity, Field):
-        return {name.casefold(): value for name, value in parameters.items()}.get(
-            quantity.name.casefold()
-        )
+    match quantity:
+        case Number():
+            return quantity.value
+        case Percent(of=None):
+            return quantity.share
+        case Negative():
+            inner = constant(quantity.of, parameters)
+            return None if inner is None else -inner
+        case Field():
+            fold = quantity.name.casefold()
+            return {name.casefold(): value for name, value in parameters.items()}.get(fold)
+        case Arithmetic():
+            sides = (constant(quantity.left, parameters), constant(quantity.right, parameters))
+            return _computed(quantity.sign, *sides)
     return None
+
+
+def _computed(sign: str, left: float | None, right: float | None) -> float | None:
+    """What a sign makes of two numbers; None where one is none, or of a division by zero."""
+    if left is None or right is None or (sign == "/" and right == 0):
+        return None
+    return float({"+": add, "-": sub, "*": mul, "/": truediv}[sign](left, right))
 
 
 def in_reverse(low: Quantity, high: Quantity, parameters: Mapping[str, float]) -> bool:
