@@ -314,9 +314,11 @@ def one_test(r: random.Random, case: Case) -> str:
             r.choice(("above", "below", "at least", "at most", "=", "!=")),
             r.randint(0, 12),
         )
-        return r.choice(
-            (f"size {sign} {level}", f"size between {level} and {level + r.randint(0, 4)}")
-        )
+        return r.choice((
+            f"size {sign} {level}", f"size between {level} and {level + r.randint(0, 4)}",
+            f"size + 1 {sign} {level}", f"v {sign} size", f"average of size {sign} {level}", "size outlier",
+            f"size {r.choice(('highest', 'lowest', 'rises', 'top 2', 'new high', 'last'))}",
+        ))  # fmt: skip
     within = f" within {r.choice(case.peers)}" if case.peers and r.random() < 0.4 else ""
     subject = r.choice(("", "", "v ", "u ", "m ", f"({quantity(r, case)}) "))
     return f"{subject}{claim(r, case)}{within}"

@@ -163,6 +163,9 @@ class Mark:
         """A quantity that may be left out: then it is the subject, in which it is the chart's value."""
         if of is not None:
             return self.number(of)
+        if self.table.ends is not None and self.subject == Field(BINNED):
+            edge: float = self.table.rows[self.index][BINNED]  # orders go by the lower edge
+            return edge
         value = Field(self.table.value)
         return Mark(self.table, self.index, self.within, value, self.ties).number(self.subject)
 
@@ -182,6 +185,8 @@ class Mark:
             return of.value
         if isinstance(of, Field):
             row = self.table.rows[self.index]
+            if self.table.ends is not None and of.name == BINNED:
+                return None  # of a bin no number is known
             return row[of.name] if of.name in row else self.table.parameters[of.name]
         if isinstance(of, q.Percent):
             whole = 1.0 if of.of is None else self.number(of.of)
@@ -261,8 +266,16 @@ class Mark:
         """What a claim says of this mark."""
         if self.outside and isinstance(claim, PLACED):
             return None
+        if self.table.ends is not None and getattr(claim, "to", None) == Field(BINNED):
+            assert isinstance(claim, c.Compare)
+            turned = {"<": ">", "<=": ">=", ">": "<", ">=": "<="}.get(claim.sign, claim.sign)
+            bin_mark = Mark(self.table, self.index, self.within, Field(BINNED), self.ties)
+            return bin_mark._of_bin(c.Compare(turned, self.subject))  # type: ignore[arg-type]
         if self.table.ends is not None and self.subject == Field(BINNED):
-            return self._of_bin(claim)
+            if isinstance(claim, c.Outlier):
+                return None
+            if isinstance(claim, c.Compare | c.Between):
+                return self._of_bin(claim)
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
             c.Between: self._between,

@@ -124,7 +124,9 @@ def of_bin(found: Match[str]) -> set[Truth]:
     """Of the last bin, which holds its upper edge too, more may be true than of another."""
     low, high = read(found["low"]), read(found["high"])
     level, last = read(found["level"]), read(found["last"])
-    assert low is not None and high is not None and level is not None  # noqa: PT018
+    assert low is not None and high is not None  # noqa: PT018
+    if level is None:
+        return {None}
     signs: dict[str, Callable[[float], bool]] = {
         "above": lambda x: x > level, "below": lambda x: x < level, "at least": lambda x: x >= level,
         "at most": lambda x: x <= level, "=": lambda x: x == level, "!=": lambda x: x != level,
@@ -151,7 +153,8 @@ FORMS: Final[list[tuple[str, Callable[[Match[str]], Truth | set[Truth]]]]] = [
     (r" has none( before it| .+ before); '.+' is unknown yet$", unknown),
     (r" has none( before it| .+ before); '.+ times' does not hold$", lambda _: False),
     (r"^it is no item, and '.+' compares items$", unknown),
-    (rf"^size (?P<low>{NUMBER}) to (?P<high>{NUMBER}) is (?:not )?(?P<sign>above|below|at least|at most|=|!=|between) (?P<level>\d+)(?: and (?P<last>\d+))?(?: in part only)?$", of_bin),
+    (rf"^size (?P<low>{NUMBER}) to (?P<high>{NUMBER}) is (?:not )?(?P<sign>above|below|at least|at most|=|!=|between) (?:v \()?(?P<level>{NUMBER}|missing)\)?(?: and (?P<last>\d+))?(?: in part only)?$", of_bin),
+    (r"^size is in bins, of which no usual range is known$", unknown),
     (rf"{X} is (?:not )?between .*?{VALUE.format('a')} and .*?{VALUE.format('b')}$", between),
     (rf"{X} is (?:not )?the (?P<end>highest|lowest) of \d+ marks?(?:, which is (?P<y>{NUMBER}))?$", extreme),
     (rf"{RANKS}(?:not )?(?:in the )?(?P<claim>(?:top|bottom|rank) .+)$", ranked),

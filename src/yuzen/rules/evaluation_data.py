@@ -195,11 +195,20 @@ class TestView:
 
     def values(self) -> Floats:
         """The subject's values."""
+        # Bins are ordered by their lower edges; no other arithmetic is known of them.
+        if self.bins is not None and isinstance(self.subject, Field):
+            return self.numbers(self.subject.name)
         return self.subject.values(self)
 
     def all_values(self, quantity: Quantity) -> Floats:
         """The quantity's values with one for each mark, shape (n,), also where all are the same."""
-        return np.broadcast_to(quantity.values(self), (len(self),))
+        values = self.values() if quantity == self.subject else quantity.values(self)
+        return np.broadcast_to(values, (len(self),))
+
+    def is_binned(self, name: str) -> bool:
+        """Whether a column is what marks are bins of, of which only the edges are known."""
+        marks = self.facts.marks
+        return bool(marks.bins) and self.facts.name(name) == marks.category
 
     def peer_values(self, quantity: Quantity) -> Floats:
         """The quantity's values among peers, shape (n,): NaN of totals that are nobody's peers."""

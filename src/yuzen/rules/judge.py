@@ -305,7 +305,9 @@ class EvaluationContext:
     def _numbers(self, rule: Rule, shade: Shade) -> tuple[Floats, Peers]:
         """The numbers of a shade and their peers: of the marks that are reached."""
         data = self.scope_of(rule).data
-        view = data.view(Field(data.marks.value), shade.within, rule.ties)
+        # Of what marks are bins of, a shade goes by the lower edges, as orders do.
+        about = shade.of if isinstance(shade.of, Field) else Field(data.marks.value)
+        view = data.view(about, shade.within, rule.ties)
         with np.errstate(all="ignore"):
             return view.all_values(shade.of), view.peers
 

@@ -21,6 +21,7 @@ from yuzen.rules.claims.base import (
     SqlSubject,
     at,
     negation,
+    of_bins,
     spelled,
     subject_text,
 )
@@ -128,6 +129,22 @@ class Compare(NumberClaim):
         # The negative of "above" is no "at most" where a side is missing, so each sign is asked for
         # itself.
         return (truth.above if self.sign in {"<", ">"} else truth.at_least)(left, right)
+
+    def explain(self, view: TestView) -> Explainer:
+        """Like that of every number; "9 above age" is about bins, as "age below 9" is."""
+        turned = replace(view, subject=self.to)
+        if view.bins is not None or turned.bins is None:
+            return super().explain(view)
+        held, values, sign = self.holds(view), view.all_values(view.subject), TURNED[self.sign]
+
+        def because(mark: int) -> str:
+            text = spelled(view.subject, view.tell(values[mark])[0], view, mark)
+            assert turned.bins is not None  # noqa: S101 - as above
+            return of_bins(turned, turned.bins, held, f"{self.PRINTED.get(sign, sign)} {text}")(
+                mark
+            )
+
+        return because
 
     def sentence(self, view: TestView) -> Explainer:
         """'surplus −18,300 is below 0'."""

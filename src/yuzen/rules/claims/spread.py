@@ -40,6 +40,8 @@ class Outlier(NumberClaim):
 
     def holds(self, view: TestView) -> Truth:
         """Strictly beyond the fence; quartiles by linear interpolation."""
+        if view.bins is not None:
+            return np.full(len(view), truth.UNKNOWN, dtype=np.int8)
         low, high = self._fences(view)
         values = view.values()
         under, over = truth.above(low, values), truth.above(values, high)
@@ -48,6 +50,12 @@ class Outlier(NumberClaim):
         if self.side == "above":
             return over
         return under
+
+    def explain(self, view: TestView) -> Explainer:
+        """The sentence of a mark, or that bins have no usual range."""
+        if view.bins is not None:
+            return lambda _: f"{view.subject} is in bins, of which no usual range is known"
+        return super().explain(view)
 
     def sentence(self, view: TestView) -> Explainer:
         """'cost 900 lies outside 120 to 480, the usual range of 15 marks'."""

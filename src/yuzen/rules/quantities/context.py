@@ -52,6 +52,9 @@ class QuantityContext(Protocol[AnyQuantity]):
     def numbers(self, name: str) -> Floats:
         """A column of numbers, shape (n,), or a parameter, shape ()."""
 
+    def is_binned(self, name: str) -> bool:
+        """Whether a column is what marks are bins of, of which only the edges are known."""
+
     def pooled(self, measure: str) -> Floats:
         """A measure over all rows behind each group of peers, shape (k,)."""
 

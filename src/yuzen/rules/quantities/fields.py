@@ -54,4 +54,6 @@ class Field:
 
     def values(self, view: QuantityContext[Any]) -> Floats:
         """The column's numbers, or the parameter's one."""
+        if view.is_binned(self.name):
+            return np.asarray(np.nan)
         return view.numbers(self.name)

@@ -8,7 +8,7 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal, TypeAlias
+from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
 
@@ -54,6 +54,9 @@ Summarised: TypeAlias = Literal[
 ]
 
 
+ARITHMETIC: Final = frozenset({"average", "median", "total", "deviation"})  # more than an order
+
+
 @dataclass(frozen=True)
 class Summary:
     """One number for each group of peers; with no `of` it is the test's own subject's."""
@@ -88,6 +91,8 @@ class Summary:
                 return _counted(view, column.codes < 0)
             if column.dtype.kind == "M":
                 return _counted(view, np.isnat(column))
+        if self.kind in ARITHMETIC and isinstance(of, Field) and view.is_binned(of.name):
+            return np.full(view.peers.count, np.nan)
         if self.kind == "median":
             return view.sorted(of).median()
         if self.kind == "overall" and isinstance(of, Field):
