@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import sqlite3
 from decimal import Decimal
 from pathlib import Path
 from typing import Any
@@ -118,23 +119,31 @@ def test_sums_are_the_same_in_any_order(rows: list[tuple[float, int]], shuffle: 
 def test_equal_sums_of_measured_numbers_tie_in_whatever_order_they_are_added(
     tmp_path: Path,
 ) -> None:
-    """By rows in memory, and by DuckDB's processors."""
+    """By rows in memory, by DuckDB's processors, and in SQLite."""
     random = np.random.default_rng(7)
     measured = random.normal(0, 1, 5_000) * 10.0 ** random.integers(-4, 4, 5_000)
     rows = pd.DataFrame(
         {"item": ["a"] * 5_000 + ["b"] * 5_000, "v": [*measured, *random.permutation(measured)]}
     )
     rows.to_parquet(tmp_path / "rows.parquet")
+    with sqlite3.connect(tmp_path / "rows.db") as store:
+        rows.to_sql("rows", store, index=False)
+    stored = yz.Database(f"sqlite:///{tmp_path / 'rows.db'}", "rows")
     for value in ("total of v", "average of v"):
         told = []
-        for source in (rows, rows.sample(frac=1, random_state=1), tmp_path / "rows.parquet"):
+        for source in (
+            rows,
+            rows.sample(frac=1, random_state=1),
+            tmp_path / "rows.parquet",
+            stored,
+        ):
             chart = yz.chart(source, category="item", value=value, order="by name").rule(
                 "highest", color="notice"
             )
             flags = chart.flags()
             assert flags["rule"].tolist() == ["highest", "highest"]
             told.append(flags[value].tolist())
-        assert told[0] == told[1] == told[2]
+        assert told[0] == told[1] == told[2] == told[3]
 
 
 @given(st.floats(-1e300, 1e300), st.integers(1, 300))

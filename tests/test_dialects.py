@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import importlib
+import math
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pandas as pd
 import pytest
 import sqlalchemy as sql
@@ -108,3 +110,24 @@ def test_every_demo_brief_has_the_same_flags_on_postgresql(
     plain = in_an_order_of_their_own(chart, folder)
     stored = chart.with_rows(Database(server, table))
     pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
+
+
+def test_measured_numbers_add_up_exactly_on_postgresql(server: str) -> None:
+    random = np.random.default_rng(5)
+    measured = random.normal(0, 1, 4_000) * 10.0 ** random.integers(-4, 14, 4_000)
+    rows = pd.DataFrame({"item": ["small", "large"] * 2_000, "v": measured})
+    rows.loc[rows["item"] == "small", "v"] /= 1e9
+    engine = sql.create_engine(server)
+    rows.sample(frac=1, random_state=2).to_sql("measured", engine, if_exists="replace", index=False)
+    engine.dispose()
+    measures = {"mean": "average of v"}
+    told = [
+        yz.chart(source, category="item", value="v", measures=measures, order="by name")
+        .rule("mean above 0", color="notice").flags().set_index("item")
+        for source in (rows, Database(server, "measured"))
+    ]  # fmt: skip
+    own = rows["v"][rows["item"] == "small"].tolist()
+    assert told[0]["v"]["small"] == told[1]["v"]["small"] == math.fsum(own)
+    assert told[0]["mean"]["small"] == told[1]["mean"]["small"]
+    # Beyond what is cut into slices, PostgreSQL adds as it does by itself.
+    assert told[1]["v"]["large"] == pytest.approx(told[0]["v"]["large"], rel=1e-9)

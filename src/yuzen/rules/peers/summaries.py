@@ -75,7 +75,7 @@ def _measured_mean(values: Floats, there: Floats, counts: Floats, peers: Peers) 
     """The exact sum by the count, as a database divides them; of equal numbers that number."""
     sums = _measured_sum(there, peers)
     with np.errstate(all="ignore"):
-        mean, nearest = sums[0] / counts, mean_of(sums, counts)
+        mean, nearest = quotients(sums[0], counts), mean_of(sums, counts)
         if np.array_equal(mean, nearest, equal_nan=True):
             return mean
         equal = _sum((values == peers.spread(nearest)).astype(float), peers)

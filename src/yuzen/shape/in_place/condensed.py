@@ -101,17 +101,6 @@ def _on_paper(sums: Floats, first: Floats) -> Floats:
     return np.where(np.abs(rounded - sums) > SLIGHT_SHARE * 10.0**-places, sums, rounded)
 
 
-def _total(number: ColumnElement[Any]) -> ColumnElement[Any]:
-    """The sum of numbers of rows; of whole numbers it is exact as it is."""
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-    from yuzen.sources.sql.doubles import TotalOf  # noqa: PLC0415
-
-    if isinstance(number.type, sql.Double | sql.Float):
-        return TotalOf(number)
-    return sql.func.sum(number)
-
-
 class Condensing:
     """Rewrites measures: what is summarised over rows becomes a column that the database makes.
 
@@ -151,6 +140,19 @@ class Condensing:
             return measure
         raise NotSaidError
 
+    def _total(self, number: ColumnElement[Any], of: Quantity) -> ColumnElement[Any]:
+        """The sum of a quantity of rows, which is this number; of whole numbers it is exact."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        from yuzen.sources.sql.doubles import MeasuredTotal, TotalOf  # noqa: PLC0415
+
+        if not isinstance(number.type, sql.Double | sql.Float):
+            return sql.func.sum(number)
+        # Sums of numbers with few decimals are rounded to these, so that any sum is near enough.
+        if decimal_places(row_numbers(of, self.expressions.facts)) is None:
+            return MeasuredTotal(number)
+        return TotalOf(number)
+
     def _summary(self, summary: Summary) -> Quantity:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
@@ -165,12 +167,12 @@ class Condensing:
             return Summary("total", self._part(summary, sql.func.count(counted)))
         number = self.expressions.number(of)
         if summary.kind == "total":
-            part = self._part(summary, _total(number))
+            part = self._part(summary, self._total(number, of))
             self.sums[part.name] = of
             return Summary("total", part)
         if summary.kind == "average":
             # An average of averages would be wrong, so a total and a count come back instead.
-            total = self._part(Summary("total", of), _total(number))
+            total = self._part(Summary("total", of), self._total(number, of))
             count = self._part(Summary("count", of), sql.func.count(number))
             # Rounded like a total, so that the quotient is that of the exact total.
             self.sums[total.name] = of

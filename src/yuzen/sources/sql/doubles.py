@@ -1,11 +1,18 @@
 """Numbers of double precision, and numbers that are missing, in the words of each database."""
 
-from typing import Any
+from decimal import Context, Decimal
+from typing import Any, Final
 
 import sqlalchemy as sql
 from sqlalchemy.ext.compiler import compiles
 from sqlalchemy.sql.expression import ColumnElement
 from sqlalchemy.sql.functions import FunctionElement
+
+from yuzen.sources.sql.exact_total import NAME as EXACT_TOTAL
+
+LARGEST_SLICED: Final = (
+    4_000_000_000_000  # times 2 to the 20th it still is a whole number of 64 bits
+)
 
 
 class AsDouble(ColumnElement[float]):
@@ -55,7 +62,7 @@ def _known(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: 
 
 
 class TotalOf(FunctionElement[Any]):
-    """The sum of numbers of double precision, as far as a database can in any order of rows."""
+    """The sum of numbers of double precision."""
 
     inherit_cache = True
 
@@ -73,3 +80,49 @@ def _sum(element: TotalOf, compiler: Any, **options: Any) -> str:  # noqa: ANN40
 def _compensated(element: TotalOf, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
     """DuckDB's processors add parts in turn, and each run would end in another last digit."""
     return f"fsum({compiler.process(*element.clauses, **options)})"
+
+
+class MeasuredTotal(TotalOf):
+    """The sum of numbers with many decimals: the same in any order of rows, where it can be."""
+
+    inherit_cache = True
+
+
+@compiles(MeasuredTotal, "sqlite")
+def _exact(element: MeasuredTotal, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    """SQLite takes a function of ours."""
+    return f"{EXACT_TOTAL}({compiler.process(*element.clauses, **options)})"
+
+
+@compiles(MeasuredTotal, "postgresql")
+def _sliced(element: MeasuredTotal, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    """PostgreSQL adds whole numbers exactly, so each number is cut into three of 32 bits and more.
+
+    Numbers that are too large for that are added as they are.
+    """
+    [of] = element.clauses
+
+    def number() -> str:
+        return str(compiler.process(of, **options))
+
+    def small() -> str:
+        return f"CASE WHEN abs({number()}) < {LARGEST_SLICED} THEN {number()} END * {2**20}"
+
+    def rest(depth: int) -> str:
+        if depth == 0:
+            return small()
+        return f"(({rest(depth - 1)}) - floor({rest(depth - 1)})) * {2**32}"
+
+    slices = [
+        f"sum(floor({rest(depth)})::bigint) * {_power(-(20 + 32 * depth)):f}::numeric"
+        for depth in range(3)
+    ]
+    return (
+        f"CASE WHEN max(abs({number()})) < {LARGEST_SLICED} THEN ({' + '.join(slices)})"
+        f"::double precision ELSE sum({number()}) END"
+    )
+
+
+def _power(exponent: int) -> Decimal:
+    """A power of two with all its digits."""
+    return Context(prec=200).power(Decimal(2), exponent)

@@ -15,6 +15,7 @@ from yuzen.locks import cached_property
 from yuzen.secrets import HIDDEN
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES, close_off, closed
+from yuzen.sources.sql.exact_total import add_exact_total
 from yuzen.sources.sql.refusals import refusal
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS, ran_out, stopped_after
 
@@ -85,6 +86,7 @@ class Link:
                 self._connected() as connection,
                 stopped_after(connection, self.seconds, own=isinstance(self.place, str)) as stopped,
             ):
+                add_exact_total(connection)
                 yield connection
         except YuzenError:
             raise
