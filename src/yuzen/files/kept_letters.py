@@ -14,7 +14,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any, Final
 
-from yuzen.draw.text.letters import KNOWN_FONTS, Glyph, KnownFonts, Letters
+from yuzen.draw.text.known_fonts import KNOWN_FONTS, Glyph, KnownFonts, LetterMetrics
 from yuzen.errors import YuzenError
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import read_bounded
@@ -114,11 +114,11 @@ def _font(entry: Mapping[str, Any]) -> Font:
     return Font(tuple(map(str, entry["families"])), float(entry["size"]), bool(entry["bold"]))
 
 
-def _letters(entry: Mapping[str, Any]) -> Letters:
+def _letters(entry: Mapping[str, Any]) -> LetterMetrics:
     glyphs = {
         letter: glyph and Glyph(*map(float, glyph)) for letter, glyph in entry["glyphs"].items()
     }
-    return Letters(glyphs, {pair: float(step) for pair, step in entry["kernings"].items()})
+    return LetterMetrics(glyphs, {pair: float(step) for pair, step in entry["kernings"].items()})
 
 
 def _unchanged(stamps: Iterable[tuple[str, list[int] | None]]) -> bool:

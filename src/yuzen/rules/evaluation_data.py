@@ -116,8 +116,6 @@ class EvaluationData:
         """The facts as one test sees them."""
         # Panels are always peers of their own, whatever a rule says.
         more = tuple(name for name in self.marks.peer_columns if name not in within)
-        if LEVELS in self.marks.columns:
-            more = (*more, LEVELS)
         return TestView(self, subject, (*within, *more), ties)
 
 

@@ -143,10 +143,7 @@ class EvaluationContext:
         # Without totals the items are all marks, and nothing has to be copied.
         if reach == "all" or (reach == "items" and not totals.any()):
             return Scope(self._data(marks, reach), None, len(marks))
-        if reach == "items":
-            places = np.flatnonzero(~totals)
-            return Scope(self._data(marks.taken(places), reach), places, len(marks))
-        places = np.flatnonzero(totals)
+        places = np.flatnonzero(totals if reach == "totals" else ~totals)
         # The total of all is no peer of the totals of groups that it is made of.
         return Scope(self._data(marks.taken(places).by_levels, reach), places, len(marks))
 
@@ -275,7 +272,7 @@ class EvaluationContext:
         values, peers = self._numbers(rule, shade)
         scale = self._scale(rule, shade, values, held, peers)
         places = scale.place(values, peers, shade.steps)
-        # The scale is fitted to marks that the rule holds for; the others have no place on it.
+        # The scale is fitted to the marks that the rule holds for; the others have no place on it.
         places[~held] = np.nan
         return Shaded(scope.spread(places, np.nan), scale)
 
@@ -313,8 +310,7 @@ class EvaluationContext:
 
     def _shaded(self, rule: Rule) -> Bools:
         """Which of the marks that are reached are shaded."""
-        held = rule.condition.holds(self.scope_of(rule).data, rule.ties)
-        return np.asarray(held == truth.TRUE)
+        return np.asarray(self.scope_of(rule).gather(self.truths(rule)) == truth.TRUE)
 
     def _shade_explainer(
         self, rule: Rule, shade: Shade, because: Callable[[int], str]

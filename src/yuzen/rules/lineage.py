@@ -1,4 +1,4 @@
-"""What marks are made of: rows, column types, and remarks on what was guessed."""
+"""What marks are made of: rows, column types, pieces of bins, and remarks on what was guessed."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from typing import Final, Literal, TypeAlias
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
+from yuzen.locks import cached_property
 
 ColumnType: TypeAlias = Literal["whole", "boolean"]
 PARTS_UNLIKE: Final = "parts-unlike"  # the code of a remark on a ratio of unlike rows
@@ -69,7 +70,7 @@ class BinPieces:
         beyond = middle > level if above else middle < level
         return np.asarray(beyond | ((middle == level) & itself))
 
-    @property
+    @cached_property
     def widths(self) -> Floats:
         """How much of its bin's width each piece is drawn with, from 0 to 1.
 
@@ -91,7 +92,8 @@ class BinPieces:
         known = np.nan_to_num(self.values)  # of no rows there is no bar
         if not self.add_up:
             return known
-        return np.where(self.widths > 0, known / np.where(self.widths > 0, self.widths, 1.0), 0.0)
+        wide = self.widths > 0
+        return np.where(wide, known / np.where(wide, self.widths, 1.0), 0.0)
 
     def places(self, levels: Floats) -> Floats:
         """Where levels of marks, shape (n,), are drawn across cut bins, from 0 to 1; else NaN."""

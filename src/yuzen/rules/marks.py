@@ -134,11 +134,12 @@ class Marks:
 
     @property
     def by_levels(self) -> Marks:
-        """The marks with their levels as a column, which tells those of several levels apart."""
+        """The marks with a column of their levels, each of which has peers of its own."""
         levels = self.levels
         if not len(levels) or (levels == levels[0]).all():
             return self
-        return replace(self, columns={**self.columns, LEVELS: levels.astype(float)})
+        columns = {**self.columns, LEVELS: levels.astype(float)}
+        return replace(self, columns=columns, peer_columns=(*self.peer_columns, LEVELS))
 
     @property
     def pieces(self) -> BinPieces | None:

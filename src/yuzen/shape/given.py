@@ -31,7 +31,9 @@ def given_rows(frame: pd.DataFrame, plan: Plan, peer_columns: tuple[str, ...] = 
     Raises YuzenError (data-…) as `given_marks` does.
     """
     plan = _resolved(plan, frame)
-    marks = given_marks(frame, plan, peer_columns)
+    marks = _marks(frame, plan, peer_columns)
+    if not plan.overall:
+        return marks
     facts = row_facts(marks.columns, plan, marks.column_names)
     return replace(
         marks,
@@ -53,9 +55,17 @@ def given_marks(
     Raises YuzenError (data-…) for columns that are not there, or are no numbers where numbers are
     needed.
     """
-    refuse_rows(len(frame), "the values")
+    return _marks(frame, _resolved(plan, frame), peer_columns, column_names)
+
+
+def _marks(
+    frame: pd.DataFrame,
+    plan: Plan,
+    peer_columns: tuple[str, ...],
+    column_names: Sequence[str] = (),
+) -> Marks:
+    """The marks by a resolved plan."""
     frame_columns = tuple(frame.columns)
-    plan = _resolved(plan, frame)
     given = columns_from(
         frame,
         dict.fromkeys(
@@ -79,6 +89,7 @@ def given_marks(
 
 
 def _resolved(plan: Plan, frame: pd.DataFrame) -> Plan:
+    refuse_rows(len(frame), "the values")
     head = frame.head(20 * PROBED_CELLS)
     return resolved(plan, tuple(frame.columns), lambda: dated_columns(readable_columns(head)))
 

@@ -1,6 +1,7 @@
 """Which columns of dates are periods: those that a brief says, and those written as periods."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from yuzen.errors import make_error
 from yuzen.formats.periods import CIVIL, Grain, Times
@@ -53,10 +54,13 @@ def mark_grains(rows: Rows, plan: Plan) -> Mapping[str, Grain]:
         return {}
     grains = dict(written_grains(rows, plan))
     along = [name for name in (plan.category, plan.series, plan.panel) if name is not None]
-    if plan.grain is not None:
-        grains |= said_grains(Columns(plan.periods.with_columns(rows.columns)), plan)
     made = {column.name: column for column in plan.periods.columns}
-    for column in (made[name] for name in along if name in made):
+    columns_along = [made[name] for name in along if name in made]
+    if plan.grain is not None:
+        # Only what marks lie along tells which dates are meant; the others are made for marks.
+        periods_along = replace(plan.periods, columns=tuple(columns_along))
+        grains |= said_grains(Columns(periods_along.with_columns(rows.columns)), plan)
+    for column in columns_along:
         if column.grain is not None:
             grains.setdefault(column.of, column.grain)
     in_rules = {

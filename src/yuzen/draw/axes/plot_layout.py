@@ -191,7 +191,7 @@ class PlotLayout:
 
     def on_page(self, scale: AxisScale, points: Floats) -> Floats:
         """Rows and values as places on the page, shape (n, 2)."""
-        across = self.start + (points[:, 0] + 0.5) * self.pitch
+        across = self.of_rows(points[:, 0])
         along = scale.zero + scale.unit * points[:, 1]
         if self.horizontal:
             return np.column_stack([self.box.left + along, across])

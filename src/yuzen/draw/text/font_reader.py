@@ -20,7 +20,7 @@ from matplotlib.ft2font import FT2Font, Kerning, LoadFlags
 from numpy.typing import NDArray
 
 from yuzen.arrays import Floats
-from yuzen.draw.text.letters import Extent, Glyph
+from yuzen.draw.text.known_fonts import Extent, Glyph
 from yuzen.locks import lock_held_while_forking
 from yuzen.scene.units import DPI, POINTS_PER_INCH
 from yuzen.scene.writing import Font

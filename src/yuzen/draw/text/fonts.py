@@ -15,7 +15,7 @@ from threading import get_ident
 from typing import TYPE_CHECKING, Final
 
 from yuzen.color.themes import Theme
-from yuzen.draw.text.letters import KNOWN_FONTS, Extent, Glyph, Letters
+from yuzen.draw.text.known_fonts import KNOWN_FONTS, Extent, Glyph, LetterMetrics
 from yuzen.draw.text.loading import loading_fonts
 from yuzen.locks import cached_property
 from yuzen.scene.box import Box
@@ -90,7 +90,7 @@ class Face:
     """
 
     font: Font
-    letters: Letters
+    letters: LetterMetrics
 
     @cached_property
     def file(self) -> FontFile:

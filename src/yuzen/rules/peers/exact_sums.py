@@ -8,7 +8,6 @@ import numpy as np
 from yuzen.arrays import Codes, Floats
 
 MANTISSA_BITS: Final = 53
-LEAST_UNIT: Final = 2.0**-1000  # below it floats lose their digits, and cannot be sliced
 SCALE: Final = 2.0**200
 LEAST_SLICED, LARGEST_SLICED = 2.0**-900, 2.0**960  # between them slices have exact sums
 BLOCK: Final = 16_384  # numbers that are sliced at a time, as they stay in the processor's cache
@@ -30,15 +29,27 @@ def exact_sums(values: Floats, groups: Codes | None, count: int) -> tuple[Floats
     largest = max(float(np.max(values, initial=0.0)), -float(np.min(values, initial=0.0)))
     if largest == 0 or not np.isfinite(largest):
         return _summed(values, groups, count), low
-    if not LEAST_SLICED < largest < LARGEST_SLICED:
-        # Powers of two change no digits, so that these numbers are added as all others are.
-        scale = SCALE if largest < 1 else 1 / SCALE
-        high, low = exact_sums(values * scale, groups, count)
-        return high / scale, low / scale
+    if largest < LEAST_SLICED:
+        return _scaled_sums(values, groups, count, SCALE)
+    if largest > LARGEST_SLICED:
+        # Small numbers stay as they are, as a scale for large ones would make them zero.
+        large = np.abs(values) >= 1
+        high, low = _scaled_sums(np.where(large, values, 0.0), groups, count, 1 / SCALE)
+        small, rest = exact_sums(np.where(large, 0.0, values), groups, count)
+        total, error = _two_sum(high, small)
+        return _two_sum(total, error + low + rest)
     for total in _slice_sums(values, groups, count, largest):
         high, error = _two_sum(high, total)
         low += error
     return _two_sum(high, low)
+
+
+def _scaled_sums(
+    values: Floats, groups: Codes | None, count: int, scale: float
+) -> tuple[Floats, Floats]:
+    """Like `exact_sums`, of numbers times a power of two, which changes none of their digits."""
+    high, low = exact_sums(values * scale, groups, count)
+    return high / scale, low / scale
 
 
 def mean_of(sums: tuple[Floats, Floats], counts: Floats) -> Floats:
@@ -69,7 +80,7 @@ def _slice_sums(
         part, unit = np.empty_like(rest), 2.0 ** (np.frexp(largest)[1] - bits)
         # Numbers of one size need two slices, as each has more bits than one slice.
         place = 0
-        while unit > LEAST_UNIT and (place < 2 or rest.any()):
+        while unit and (place < 2 or rest.any()):
             # Adding and taking away half a float's bits of units rounds to a whole number of them.
             shift = 1.5 * 2.0 ** (MANTISSA_BITS - 1) * unit
             np.add(rest, shift, out=part)
@@ -77,7 +88,7 @@ def _slice_sums(
             rest -= part
             yield _summed(part, of_block, count)
             unit, place = unit * 2.0**-bits, place + 1
-        # What is left is smaller than any digit that a float keeps beside such numbers.
+        # What is left where no float is smaller than the unit any more has few bits.
         yield _summed(rest, of_block, count)
 
 

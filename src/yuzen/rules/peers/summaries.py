@@ -61,7 +61,7 @@ def average(values: Floats, peers: Peers) -> Floats:
     there = _zeroed(values, missing)
     if (places < 0).all():
         return _measured_mean(values, there, counts, peers)
-    sums = _on_paper(_sum(there, peers), values, there, peers)
+    sums = _in_decimals(_sum(there, peers), places, there, peers)
     # A sum beyond that has lost digits, so that its quotient would not be exact.
     exact = (places >= 0) & (np.abs(sums) * 10.0 ** np.maximum(places, 0) < LARGEST_WITH_DECIMALS)
     # Most columns have decimals that all their numbers share.
@@ -134,18 +134,31 @@ def _on_paper(sums: Floats, values: Floats, there: Floats, peers: Peers) -> Floa
     """Sums without the error of adding; there: the values with 0 for what is missing."""
     # Sums that are written in the decimals of the first numbers need no look at all of them.
     least = decimal_places(values[:PROBED_NUMBERS])
-    reach = size_bound(there) * len(there)
-    if reach * 10.0 ** (least or 0) >= LARGEST_WITH_DECIMALS:
-        reach = float(np.abs(there).sum())  # which takes longer, and is less
-    near = least is not None and reach * 10.0**least < LARGEST_WITH_DECIMALS
-    if near and least is not None and np.array_equal(np.round(sums, least), sums):
+    written = least is not None and np.array_equal(np.round(sums, least), sums)
+    if written and _keeps_decimals(there, least or 0):
         return sums
     places = group_places(values, _groups(values, peers), peers.count)
-    # A sum that goes beyond all whole floats on its way depends on the way.
-    lost = (places < 0) | (reach * 10.0 ** np.maximum(places, 0) >= LARGEST_WITH_DECIMALS)
+    return _in_decimals(sums, places, there, peers)
+
+
+def _in_decimals(sums: Floats, places: Codes, there: Floats, peers: Peers) -> Floats:
+    """Sums as they are in the decimals of their numbers, exact where these are too many."""
+    lost = places < 0
+    if not _keeps_decimals(there, int(places.max(initial=0))):
+        lost = np.ones(len(places), dtype=bool)
     if lost.any():
         sums = np.where(lost, _measured_sum(there, peers)[0], sums)
     return rounded_sums(sums, places)
+
+
+def _keeps_decimals(there: Floats, places: int) -> bool:
+    """Whether no sum of some of the numbers goes beyond the floats that keep these decimals.
+
+    A sum that does so on its way depends on the way.
+    """
+    most = LARGEST_WITH_DECIMALS / 10.0**places
+    # The bound is quick to tell; the sum of all sizes takes longer, and is less.
+    return size_bound(there) * len(there) < most or float(np.abs(there).sum()) < most
 
 
 def _emptied(sums: Floats, values: Floats, peers: Peers) -> Floats:

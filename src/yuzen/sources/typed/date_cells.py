@@ -43,16 +43,21 @@ _SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER
 
 
 def looks_dated(cells: Sequence[str]) -> bool:
-    """Whether the first of these texts are dates as people write them.
+    """Whether the first of these texts are dates as people write them, in one way or in several.
+
+    Those of ISO 8601 alone are none of them: they are plain wherever texts are read.
 
     >>> looks_dated(["31.12.2025", ""]), looks_dated(["1.5"]), looks_dated(["Dec 2025"])
     (True, False, True)
+    >>> looks_dated(["2025-12-31"]), looks_dated(["2025-12-31", "31.12.2025"])
+    (False, True)
     """
     first = [cell for cell in cells if cell][:PROBED_VALUES]
     if not first:
         return False
     alike = any(all(shape.fullmatch(cell) for cell in first) for shape in _SHAPES)
-    return alike or all(_day_notation(cell) is not None for cell in first)
+    notations = {_day_notation(cell) for cell in first}
+    return alike or (len(notations) > 1 and None not in notations)
 
 
 def written_unit(texts: Iterable[str]) -> Unit | None:

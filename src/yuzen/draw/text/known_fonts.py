@@ -1,4 +1,4 @@
-"""Letters that were measured once: what is known of fonts without reading them again."""
+"""What is known of fonts without reading them again: families, and letters measured once."""
 
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple, TypeAlias
@@ -19,7 +19,7 @@ class Glyph(NamedTuple):
 
 
 @dataclass(eq=False)
-class Letters:
+class LetterMetrics:
     """The letters of one font that were measured so far.
 
     glyphs:   of each letter; None where it is of another font.
@@ -43,15 +43,15 @@ class KnownFonts:
     """
 
     families: frozenset[str] | None = None
-    letters: dict[Font, Letters] = field(default_factory=dict)
+    letters: dict[Font, LetterMetrics] = field(default_factory=dict)
 
-    def letters_of(self, font: Font) -> Letters:
+    def letters_of(self, font: Font) -> LetterMetrics:
         """The known letters of a font, to which more may be added; few fonts have too many."""
         known = self.letters.get(font)
         if known is None or known.count > MAX_LETTERS:
             if len(self.letters) >= MAX_FONTS:
                 self.letters.clear()
-            known = self.letters[font] = Letters()
+            known = self.letters[font] = LetterMetrics()
         return known
 
     @property
