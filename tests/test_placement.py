@@ -19,7 +19,8 @@ from tests.scenes import boxes_of, drawn, plots, seen, spot, straight_lines, upw
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_SIZES_PT, THEMES
-from yuzen.draw.room.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy, placed
+from yuzen.draw.room.choices import Choices, placed
+from yuzen.draw.room.occupancy import CURVE, JOIN, NO_MARK, STROKE, TEXT, Occupancy
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.text.font_reader import path_of_font
 from yuzen.draw.text.fonts import box_of
@@ -65,7 +66,7 @@ def test_a_place_is_free_where_every_pixel_is(
 
 @given(st.lists(st.lists(pixel_boxes, min_size=3, max_size=3), min_size=1, max_size=8))
 def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]]) -> None:
-    found = placed(Occupancy(ROOM), np.array(choices))
+    found = placed(Occupancy(ROOM), Choices.on_paper(np.array(choices)))
     taken: list[set[tuple[int, int]]] = []
     for own, choice in zip(choices, found.tolist(), strict=True):
         wide = [covered((box[0] - 2, box[1], box[2] + 2, box[3])) for box in own]
@@ -81,7 +82,7 @@ def test_lines_to_texts_are_in_the_way_of_what_comes_later() -> None:
     ground = Occupancy(ROOM)
     choices = np.array([[[10.0, 0, 14, 4]], [[6.0, 8, 18, 12]]])
     leads = np.array([[[11.0, 4, 12, 20]], [[np.nan] * 4]])
-    assert placed(ground, choices, leads=leads).tolist() == [0, -1]
+    assert placed(ground, Choices.on_paper(choices, leads)).tolist() == [0, -1]
 
 
 def numbers(scene: Scene) -> list[WrittenLine]:
@@ -310,7 +311,7 @@ def test_a_line_covers_every_place_that_it_runs_over(seed: int, count: int, upri
     for x, y in points[start] + share * (points[start + 1] - points[start]):
         assert not ground.free((x - 1, y - 1, x + 1, y + 1))
         assert ground.free((x - 1, -20.0, x + 1, -18.0))
-    assert not ground.crosses_text(points)
+    assert not ground.crosses(points)
 
 
 stretches = st.lists(st.tuples(st.floats(0, 300), st.floats(1, 30)), min_size=1, max_size=9)

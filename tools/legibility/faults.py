@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
+from tools.legibility.belonging import belonging_faults
+from tools.legibility.fault import Fault
 from yuzen.color.named import luminance
 from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.draw.text.fonts import box_of
@@ -46,18 +48,11 @@ PALE: Final = frozenset({"area", "bands", "regions"})  # grounds, which texts ma
 NUMBER: Final = re.compile(r"[−(+]*[^\d]{0,3}(\d[\d,]*)(?:\.(\d+))?(\D*)")
 
 
-@dataclass(frozen=True)
-class Fault:
-    """A class of what cannot be read, and one text that shows it."""
-
-    what: str
-    text: str
-
-
 def faults_of(scene: Scene, page: Page) -> Iterator[Fault]:
     """All faults of a drawn page."""
     yield from written_faults(scene)
     yield from _left_out(scene, page)
+    yield from belonging_faults(scene, page)
     cut = [line.text for line in scene.texts if line.text.endswith(ELLIPSIS)]
     if cut and not any("cut" in note for note in scene.notes):
         yield Fault("cut, not told", cut[0])

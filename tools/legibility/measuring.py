@@ -13,7 +13,8 @@ from typing import Final
 
 import yuzen as yz
 from tools.legibility.charts import chart_of
-from tools.legibility.faults import Fault, faults_of
+from tools.legibility.fault import Fault
+from tools.legibility.faults import faults_of
 from tools.legibility.read_back import READER, read_faults
 from yuzen.errors import YuzenError
 from yuzen.render.scenes import scene_of

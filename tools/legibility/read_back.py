@@ -12,7 +12,7 @@ from html.parser import HTMLParser
 from typing import TYPE_CHECKING, Final
 from unicodedata import normalize
 
-from tools.legibility.faults import Fault
+from tools.legibility.fault import Fault
 from yuzen.draw.text.fonts import box_of
 from yuzen.scene.units import DPI, POINTS_PER_INCH
 

@@ -1,11 +1,16 @@
 """A chart after judging: the value that pages, reports and checks are made of."""
 
 from dataclasses import dataclass
+from typing import Final
 
 from yuzen.brief.design import Design
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
+from yuzen.compose.texts.words import marks_in_words
+from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
+
+MAX_NAMES_IN_WORDS: Final = 5_000  # marks beyond which dates in names stay figures
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,3 +30,10 @@ class JudgedChart:
     def marks(self) -> Marks:
         """All marks that are drawn."""
         return self.context.marks
+
+    @cached_property
+    def called(self) -> tuple[str, ...]:
+        """What each mark is called in a sentence."""
+        if len(self.marks) > MAX_NAMES_IN_WORDS:
+            return tuple(self.marks.names())
+        return tuple(marks_in_words(self.marks, self.context.formats.locale))

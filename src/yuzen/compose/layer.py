@@ -186,6 +186,8 @@ class LayerMaker(JudgedChart):
             starts=starts,
             totals=marks.sums,
             flagged=self.verdict.flagged,
+            names=self.called,
+            of_chart=np.arange(len(marks)),
             stacked=stacked,
         )
 
@@ -205,6 +207,8 @@ class LayerMaker(JudgedChart):
             starts=np.zeros(count),
             totals=np.zeros(count, dtype=bool),
             flagged=self.verdict.flagged_on(target),
+            names=self.called,
+            of_chart=np.arange(count),
         )
         cutter = self._layer_cutter(target, values, heights)
         styles = mark_styles(self.verdict, target)

@@ -209,18 +209,11 @@ class PlotMaker(JudgedChart):
 
 def _annotations(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
     """The notes at some marks of the chart's own layer, where those are drawn."""
-    mark_set, drawn = set(marks.tolist()), main.marks
-    kept = [
-        note for note in notes if note.mark in mark_set and not np.isnan(drawn.heights[note.mark])
-    ]
+    place = {mark: index for index, mark in enumerate(marks.tolist())}
     return tuple(
-        Annotation(
-            text=note.text,
-            slot=int(drawn.slots[note.mark]),
-            dodge_index=float(drawn.dodge_index[note.mark]),
-            value=float(drawn.ends[note.mark]),
-        )
-        for note in kept
+        Annotation(note.text, main.name, place[note.mark])
+        for note in notes
+        if note.mark in place and not np.isnan(main.marks.heights[note.mark])
     )
 
 

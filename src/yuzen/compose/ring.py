@@ -110,6 +110,7 @@ class RingMaker(JudgedChart):
             tuple(label.take(kept) for label in self.labels),
             self.verdict.flagged[kept],
             ("", in_words(value)),
+            kept,
             name=name,
         )
         if len(few):
@@ -147,6 +148,7 @@ class RingMaker(JudgedChart):
                 self._with_label(label, "" if i else text) for i, label in enumerate(ring.labels)
             ),
             flagged=np.append(ring.flagged, False),
+            of_chart=np.append(ring.of_chart, -1),
         )
 
     def _with_label(self, label: Label, text: str) -> Label:

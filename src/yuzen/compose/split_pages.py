@@ -7,7 +7,7 @@ import numpy as np
 
 from yuzen.arrays import Codes
 from yuzen.page.page import Page
-from yuzen.page.table import HEADING, INDENTED, SUBTOTAL, Table
+from yuzen.page.table import HEADING, INDENTED, SUBTOTAL, Table, unshown
 
 MAX_PAGE_ROWS: Final = 300  # on one page, be it as tall as it is
 PAGE_ROWS: Final = 50  # on each of several
@@ -34,7 +34,7 @@ def first_sheet(page: Page) -> Page:
     table = page.table
     if table is None or len(table) <= MAX_PAGE_ROWS:
         return page
-    missing = int(np.count_nonzero(table.roles[MAX_PAGE_ROWS:] != HEADING))
+    missing = unshown(table, np.arange(MAX_PAGE_ROWS, len(table)))
     return replace(page, plots=(replace(table.take(np.arange(MAX_PAGE_ROWS)), missing=missing),))
 
 

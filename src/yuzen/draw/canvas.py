@@ -1,16 +1,16 @@
 """The page that a chart is drawn on: shapes on plots and around them, and texts."""
 
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Final, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.draw.text.measurer import TextMeasurer
+from yuzen.formats.name_lists import listed
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.scene.box import Box, PlotArea
 from yuzen.scene.order import LINES, WRITING
@@ -21,6 +21,8 @@ from yuzen.scene.writing import Writing, WrittenLine
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
 
+MAX_NOTED_NAMES: Final = 3  # things that a note calls by their names
+MAX_NOTED_LETTERS: Final = 60  # of each name
 LEADER_PX: Final = pixels(0.7)  # how thick a line from a mark to its text is
 
 Line: TypeAlias = Sequence[tuple[float, float]]
@@ -67,7 +69,7 @@ class Canvas:
         self.page = Plane(None)
         self._plots: list[Plane] = []
         self._lines: list[WrittenLine] = []
-        self._noted: Counter[str] = Counter()
+        self._noted: dict[str, list[str]] = {}
 
     def write(
         self,
@@ -107,6 +109,22 @@ class Canvas:
         """Straight lines between places in pixels."""
         self.page.add(straight(role, lines, color, width_px, LINES))
 
+    def lead(self, lines: Sequence[Line], inks: Floats, layer: str, marks: Codes) -> None:
+        """Thin lines from marks to their texts, in colours of shape (n, 4)."""
+        points, ends = joined([np.array(line) for line in lines])
+        self.page.add(
+            Segments(
+                role="leads",
+                layer=layer,
+                marks=marks,
+                points=points,
+                ends=ends,
+                ink=inks,
+                width_px=np.array([LEADER_PX]),
+                order=LINES,
+            )
+        )
+
     def plates(self, boxes: Floats, fill: Floats) -> None:
         """Draw plain grounds behind texts: boxes of shape (m, 4), colours of (m, 4) or (1, 4)."""
         self.page.add(Rectangles(role="plates", corners=boxes, fill=fill))
@@ -130,25 +148,25 @@ class Canvas:
         best = max(inks, key=apart)
         return best if apart(best) >= TEXT_CONTRAST else max(("#000000", "#FFFFFF"), key=apart)
 
-    def note(self, count: int, what: str) -> None:
-        """Keep a note of things that have no room."""
-        if count:
-            self._noted[what] += count
+    def note(self, names: Sequence[str], what: str) -> None:
+        """Keep a note of things that have no room, by their names.
+
+        what: what they are, and after a semicolon what to do: "names left out; widen the page".
+        """
+        if names:
+            self._noted.setdefault(what, []).extend(names)
 
     def fitted(self, text: str, use: str, room: float, what: str, *, bold: bool = False) -> str:
         """A text, cut to the room if it is too long, which is noted. what: what such texts are."""
         shown = self.measurer.cut(text, use, room, bold=bold)
-        self.note(int(shown != text), f"{what} cut for want of room")
+        if shown != text:
+            self.note([text], f"{what} cut for want of room")
         return shown
 
     @property
     def notes(self) -> tuple[str, ...]:
-        """What had no room, for those who want to know: "3 names cut for want of room"."""
-        notes = []
-        for what, count in self._noted.items():
-            one = count == 1 and ("left out" in what or " cut" in what)
-            notes.append(f"{count:,} {what.replace('s ', ' ', 1) if one else what}")
-        return tuple(notes)
+        """What had no room: "3 names cut for want of room: Brinewick, Kelpwick and Eelstone"."""
+        return tuple(_note(what, names) for what, names in self._noted.items())
 
     def plot(self, box: Box, x: tuple[float, float], y: tuple[float, float]) -> Plane:
         """A new plot over those that are there: a box, and the numbers at its edges.
@@ -172,6 +190,17 @@ class Canvas:
         page = Group(None, (*self.page.shapes, writing))
         groups = (*(plot.group() for plot in self._plots), page)
         return Scene(self.width, self.height, self.theme.color("paper"), groups, self.notes)
+
+
+def _note(what: str, names: Sequence[str]) -> str:
+    """How many of what, the first three of them by name, and what to do."""
+    what, *hint = what.split("; ", 1)
+    if len(names) == 1 and ("left out" in what or " cut" in what):
+        what = what.replace("s ", " ", 1)
+    shown = [name if len(name) <= MAX_NOTED_LETTERS else f"{name[:MAX_NOTED_LETTERS]}…"
+             for name in names]  # fmt: skip
+    listed_names = listed(shown, most=MAX_NOTED_NAMES + (len(shown) > MAX_NOTED_NAMES))
+    return "; ".join([f"{len(names):,} {what}: {listed_names}", *hint])
 
 
 def colors(names: Sequence[str], opacity: float = 1.0) -> Floats:

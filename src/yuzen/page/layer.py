@@ -43,6 +43,8 @@ class LayerMarks(PageColumns):
     starts:  where each bar or area begins: at zero, at its base, or on the bar below it.
     totals:  marks that gather others; they set no scale.
     flagged: marks that some rule colours; they keep their words when room is short.
+    names:   what each is called in a sentence.
+    of_chart: which of the chart's marks each is, in whatever plot it is drawn.
     stacked: whether the bars of a slot stand on one another.
     """
 
@@ -54,6 +56,8 @@ class LayerMarks(PageColumns):
     starts: Floats
     totals: Bools
     flagged: Bools
+    names: tuple[str, ...]
+    of_chart: Codes
     stacked: bool = False
 
     def __len__(self) -> int:

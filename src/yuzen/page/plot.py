@@ -163,12 +163,11 @@ class References:
 
 @dataclass(frozen=True)
 class Annotation:
-    """A text that stands beside a mark: at its slot and turn, as in its layer, and its value."""
+    """A text that stands beside a mark of a layer, by the mark's number there."""
 
     text: str
-    slot: int
-    dodge_index: float
-    value: float
+    layer: str
+    mark: int
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import Label, StyledTexts
 
@@ -18,6 +18,7 @@ class Ring:
     shorter: the whole written shorter, for where it has no room; '' where it is short.
     layout:  the file in `draw/kinds` that lays it out.
     name:    what stands over it, where there are several.
+    of_chart: which of the chart's marks each slice is; the whole ring's rest is −1.
     note:    what is said in its place if there is nothing to share out.
     """
 
@@ -27,6 +28,7 @@ class Ring:
     labels: tuple[Label, ...]
     flagged: Bools
     middle: tuple[str, str]
+    of_chart: Codes
     layout: str = "ring"
     name: str = ""
     note: str = ""

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.page.layer import PointStyles
 from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
 from yuzen.page.styled_texts import StyledTexts
@@ -34,6 +34,8 @@ class Scatter:
     points:   what they look like; sizes in points.
     pieces:   what is written at them, piece after piece.
     flagged:  points that some rule colours: they lie over the rest and get their words first.
+    names:    what each is called in a sentence.
+    of_chart: which of the chart's marks each is.
     across, upright: the two axes.
     levels, uprights: lines at values of the measure upright and of that across.
     bands:    stretches of the measure upright.
@@ -47,6 +49,8 @@ class Scatter:
     points: PointStyles
     pieces: tuple[StyledTexts, ...]
     flagged: Bools
+    names: tuple[str, ...]
+    of_chart: Codes
     across: ValueAxis
     upright: ValueAxis
     levels: tuple[ReferenceLine, ...] = ()

@@ -4,6 +4,8 @@ All arrays are as long as the table has rows (r), and every value answers `take(
 some of the rows, in the order in which they are listed.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from typing import Final
 
@@ -17,6 +19,24 @@ from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
 
 HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
+
+
+@dataclass(frozen=True)
+class Unshown:
+    """What a page has no room for, by its names."""
+
+    names: tuple[str, ...] = ()
+
+    def __len__(self) -> int:
+        return len(self.names)
+
+    def __add__(self, other: Unshown) -> Unshown:
+        return Unshown(self.names + other.names)
+
+
+def unshown(table: Table, rows: Codes) -> Unshown:
+    """The rows of a table that are called by names, without headings."""
+    return Unshown(tuple(table.names.texts[r] for r in rows.tolist() if table.roles[r] != HEADING))
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +97,7 @@ class Table(PageColumns):
     ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
     layout:  the file in `draw/kinds` that lays it out.
     note:     what is said in its middle if there is nothing to show.
-    missing:  how many rows are not on this page.
+    missing:  the rows that are not on this page.
     """
 
     corner: str
@@ -87,7 +107,7 @@ class Table(PageColumns):
     columns: tuple[TableColumn, ...]
     layout: str = "table"
     note: str = ""
-    missing: int = 0
+    missing: Unshown = Unshown()
     name: Final = ""
 
     @property

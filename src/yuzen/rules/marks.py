@@ -283,13 +283,23 @@ class Marks:
 
     def names(self) -> list[str]:
         """What each mark is called: its category, then its series."""
-        names = self.category_names()
-        for name in (*self.series, *self._panels):
-            names_shown = self._summed(name, shown(self.columns[name], self.grains.get(name)))
-            names = [
-                f"{first} · {second}" for first, second in zip(names, names_shown, strict=True)
-            ]
-        return names
+        parts = map(self.names_in, self.named_by)
+        return [" · ".join(names) for names in zip(*parts, strict=True)]
+
+    @property
+    def named_by(self) -> tuple[str, ...]:
+        """The columns whose values name a mark: its category, series and panel."""
+        return (self.category, *self.series, *self._panels)
+
+    def names_in(self, column: str) -> list[str]:
+        """What a column that names marks says of each."""
+        if column == self.category:
+            return self.category_names()
+        return self._summed(column, shown(self.columns[column], self.grains.get(column)))
+
+    def plain_in(self, column: str) -> bool:
+        """Whether a column names every mark by a value of its own: no bin, no rest, no sum."""
+        return not self.sums.any() and (column != self.category or not (self.rest or self.bins))
 
     def category_names(self) -> list[str]:
         """What each mark's category is called."""

@@ -9,6 +9,7 @@ import numpy as np
 from yuzen.arrays import Bools, Floats
 from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
+from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity
 from yuzen.rules.evaluation_data import EvaluationData
@@ -230,9 +231,7 @@ def _listed(names: Sequence[str]) -> str:
         return "none"
     if len(names) > MAX_LISTED_NAMES:
         names = [*names[: MAX_LISTED_NAMES - 1], f"{len(names) - MAX_LISTED_NAMES + 1} others"]
-    if len(names) > 1:
-        return " and ".join([", ".join(names[:-1]), names[-1]])
-    return names[0]
+    return listed(names, most=MAX_LISTED_NAMES)
 
 
 def _check(wording: Wording, data: EvaluationData, within: tuple[str, ...] = ()) -> None:

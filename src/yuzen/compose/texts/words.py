@@ -34,7 +34,7 @@ def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:
     if kind == "date":
         return _dates_in_words(name, marks, "", data.formats.locale)
     if name == marks.category:
-        return marks.category_names()
+        return marks.names_in(name)
     return shown(marks.columns[name])
 
 
@@ -60,8 +60,8 @@ def _refuse_format(piece: Slot, name: str, kind: str) -> None:
 
 def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
     """The dates of a column in words."""
-    if name == marks.category and (marks.rest or marks.bins or marks.sums.any()):
-        return marks.category_names()
+    if not marks.plain_in(name):
+        return marks.names_in(name)
     column = marks.columns[name]
     assert not isinstance(column, Text)  # noqa: S101 - dates are none
     grain = marks.grains.get(name) or Grain(
@@ -89,16 +89,17 @@ def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
 
 
 def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
-    """The names of marks in a sentence; dates in words."""
-    names = marks.names()
-    category = marks.columns[marks.category]
-    if isinstance(category, Text) or kind_of(category) != "date":
-        return names
-    category_names, date_names = (
-        marks.category_names(),
-        _dates_in_words(marks.category, marks, "", locale),
-    )
-    return [
-        word + name.removeprefix(first)
-        for name, first, word in zip(names, category_names, date_names, strict=True)
-    ]
+    """The names of marks in a sentence: words first, then dates in words.
+
+    "Cinderquay, July 2025".
+    """
+    named: list[tuple[bool, list[str]]] = []
+    for name in marks.named_by:
+        column = marks.columns[name]
+        dated = not isinstance(column, Text) and kind_of(column) == "date"
+        plain = marks.names_in(name)
+        if dated and marks.plain_in(name):
+            plain = _dates_in_words(name, marks, "", locale)
+        named.append((dated, plain))
+    parts = [texts for _, texts in sorted(named, key=lambda pair: pair[0])]
+    return [", ".join(words) for words in zip(*parts, strict=True)]

@@ -102,7 +102,7 @@ class PageHeader:
         y, line = float(TOP_PX), self.measurer.line
         ends = [lines[-1] for lines in (self.title, self.subtitle, [self.footer]) if lines]
         canvas.note(
-            sum(text.endswith(ELLIPSIS) for text in ends),
+            [text for text in ends if text.endswith(ELLIPSIS)],
             "texts around the plot cut for want of room",
         )
         for text in self.title:

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from yuzen.arrays import Bools
+from yuzen.arrays import Bools, Codes
 from yuzen.draw.axes.date_ticks import DATE_TEXT_GAP_PX, ticks_of
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.room.placement import sampled, thinned
@@ -100,9 +100,8 @@ def _axis_below(layout: PlotLayout) -> None:
     signs.draw(layout.canvas)
     unseen = layout.axis.ruled.copy()
     unseen[ticks.slots] = False
-    layout.canvas.note(
-        int(np.count_nonzero(unseen)), "names that rules change are not on a sparse axis"
-    )
+    gone = _called(layout, np.flatnonzero(unseen))
+    layout.canvas.note(gone, "names that rules change are not on a sparse axis")
 
 
 def _edges_below(layout: PlotLayout) -> None:
@@ -121,7 +120,7 @@ def _edges_below(layout: PlotLayout) -> None:
     for edge in kept.tolist():
         y = layout.box.bottom + name_line(measurer) + 5
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
-    unseen = int(np.count_nonzero(layout.axis.ruled))
+    unseen = _called(layout, np.flatnonzero(layout.axis.ruled))
     layout.canvas.note(
         unseen, "names that rules change are not on an axis of edges; horizontal bars have them"
     )
@@ -168,11 +167,24 @@ def _words_below(layout: PlotLayout) -> None:
             y = layout.box.bottom + name_line(measurer) * (place + 1) + 5
             _name(layout, line, mark, (centers[mark], y), signs, first=place == 0)
     signs.draw(layout.canvas)
+    gone = np.setdiff1d(np.arange(count), kept)
     layout.canvas.note(
-        count - len(kept), "names left out for want of room; horizontal bars have more"
+        _called(layout, gone), "names left out for want of room; horizontal bars have more"
     )
-    cut = sum(any(line.endswith(ELLIPSIS) for line in texts[mark]) for mark in kept.tolist())
-    layout.canvas.note(cut, "names cut; horizontal bars have more room")
+    cut = [mark for mark in kept.tolist() if any(line.endswith(ELLIPSIS) for line in texts[mark])]
+    layout.canvas.note(
+        _called(layout, np.array(cut, dtype=np.intp)), "names cut; horizontal bars have more room"
+    )
+
+
+def _called(layout: PlotLayout, slots: Codes) -> list[str]:
+    """What some slots are called, by their names or by their marks'."""
+    texts = layout.axis.names.texts
+    if len(texts):
+        return [texts[slot] for slot in slots.tolist()]
+    marks = layout.plot.layers[0].marks
+    called = dict(zip(marks.slots.tolist(), marks.names, strict=True))
+    return [called.get(slot, "") for slot in slots.tolist()]
 
 
 def names_beside(layout: PlotLayout) -> None:
@@ -183,15 +195,16 @@ def names_beside(layout: PlotLayout) -> None:
     sizes = np.full(len(layout.rows), line + 1)
     room = layout.box.left - layout.outer.left - 12
     kept = thinned(layout.rows, sizes, wanted, layout.axis.flagged)
-    layout.canvas.note(int(np.count_nonzero(~kept)), "names left out for want of room")
-    cut = 0
+    layout.canvas.note(_called(layout, np.flatnonzero(~kept)), "names left out for want of room")
+    cut = []
     for mark in np.flatnonzero(kept).tolist():
         bold = bool(names.bold[mark])
         badge = names.badge(mark)
         text = measurer.cut(
             names.texts[mark], "name", room - BADGE_ROOM_PX * bool(badge), bold=bold
         )
-        cut += text != names.texts[mark]
+        if text != names.texts[mark]:
+            cut.append(names.texts[mark])
         y = layout.rows[mark] + line * 0.36
         if badge and names.badge_ink is not None:
             left = layout.box.left - 12 - measurer.width(text, "name", bold=bold) - BADGE_ROOM_PX

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
-from yuzen.draw.canvas import LEADER_PX, Canvas, Of, Plane, colors
+from yuzen.draw.canvas import Canvas, Line, Of, Plane, colors
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
@@ -183,7 +183,8 @@ class _Drawing:
         fitting = (way for way in ways if canvas.measurer.width(way[0], way[1], bold=True) <= room)
         text, use = next(fitting, ("", "footer"))  # a number that is cut would be another one
         canvas.note(
-            int(bool(number and not text)), "totals left out for want of room in the middle"
+            [number] if number and not text else [],
+            "totals left out for want of room in the middle",
         )
         small = "subtitle" if canvas.measurer.width(of, "subtitle") <= room * 0.9 else "footer"
         fitted_text = canvas.fitted(of, small, room * 0.9, "words in the middle of rings")
@@ -201,18 +202,21 @@ class _Drawing:
 
     def _write_around(self) -> None:
         """Write names and texts beside the ring, moved up or down so that none overlap."""
-        canvas, signs, leads = self.canvas, Signs(), []
+        canvas, signs = self.canvas, Signs()
+        leads: list[Line] = []
+        led: list[int] = []
         middle = (self.angles[:-1] + self.angles[1:]) / 2
         rim = self._at(middle, 1.0)
         turned = self._at(middle, (self.radius + LEADER_BREAK_PX) / self.radius)
         # A slice of nothing is not seen, so nothing can be said beside it.
         seen = self.ring.shares > 0
-        left_out, line = 0, canvas.measurer.line("name", TEXT_LINE_HEIGHT_PX)
+        left_out: list[str] = []
+        line = canvas.measurer.line("name", TEXT_LINE_HEIGHT_PX)
         for right in (True, False):
             on_side = (middle <= np.pi) == right
             side = np.flatnonzero(on_side & seen)
             kept = _kept(self.ring, side, int(self.box.height // line))
-            left_out += len(side) - len(kept)
+            left_out += [self.ring.names.texts[mark] for mark in np.setdiff1d(side, kept).tolist()]
             placed_marks = side[np.isin(side, kept)]
             heights = spread_out(
                 turned[placed_marks, 1].tolist(),
@@ -225,6 +229,7 @@ class _Drawing:
                     1 if right else -1
                 )
                 leads.append([tuple(rim[mark]), tuple(turned[mark]), (x, y)])
+                led.append(mark)
                 self._write(
                     mark,
                     x + (LEADER_GAP_PX if right else -LEADER_GAP_PX),
@@ -232,7 +237,8 @@ class _Drawing:
                     right=right,
                     signs=signs,
                 )
-        canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
+        slate = np.repeat(colors([canvas.theme.color("slate")]), len(led), axis=0)
+        canvas.lead(leads, slate, "", np.array(led, dtype=np.intp))
         signs.draw(canvas)
         canvas.note(left_out, "names of slices left out for want of room")
 
@@ -243,7 +249,7 @@ class _Drawing:
         after = width_of(pieces, canvas.measurer, mark)
         badge, bold = names.badge(mark), bool(names.bold[mark])
         if after > self.room - BADGE_ROOM_PX * bool(badge):
-            canvas.note(1, "numbers of slices left out for want of room")
+            canvas.note([names.texts[mark]], "numbers of slices left out for want of room")
             after = 0.0
         beside = after + LEADER_GAP_PX * bool(after) + BADGE_ROOM_PX * bool(badge)
         room = max(0.0, self.room - beside)

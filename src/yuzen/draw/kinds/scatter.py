@@ -8,16 +8,17 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
-from yuzen.draw.canvas import LEADER_PX, Canvas, Of, Plane, colors
-from yuzen.draw.places.annotations import write_notes
+from yuzen.draw.canvas import Canvas, Of, Plane, colors
+from yuzen.draw.places.annotations import PlacedNote, write_notes
 from yuzen.draw.places.point_texts import point_texts
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
+from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
-from yuzen.draw.shapes.dots import POINT_EDGE_PX, diameters, draw_dots
-from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
+from yuzen.draw.shapes.dots import draw_dots, radii_of
+from yuzen.draw.signs.styled_texts import Signs, first_inks, width_of, write_pieces
 from yuzen.page.page import Size
 from yuzen.page.scatter import Region, Scatter
 from yuzen.scene.box import Box
@@ -115,10 +116,13 @@ class _Drawing:
     def _write_notes(self, middles: Floats, radii: Floats, ground: Occupancy) -> None:
         """The notes at points, clear of all points and words."""
         seen = self._seen
-        notes = [
-            (text, *middles[point].tolist()) for point, text in self.plot.annotations if seen[point]
-        ]
-        write_notes(self.canvas, notes, float(radii.max(initial=1.0)), self.frame.box, ground)
+        notes = []
+        for point, text in self.plot.annotations:
+            if seen[point]:
+                x, y = middles[point].tolist()
+                radius, name = float(radii[point]), self.plot.names[point]
+                notes.append(PlacedNote(text, ((x, y),), radius, name, "", point))
+        write_notes(self.canvas, notes, self.frame.box, ground)
 
     @property
     def _seen(self) -> Bools:
@@ -168,9 +172,9 @@ class _Drawing:
         centers, paper = self.frame.on_page(plot.places), self.canvas.theme.color("paper")
         styles = plot.points.take(order)
         draw_dots(plane, paper, styles, centers[order], SCATTER_POINT_PX, order)
-        gone = len(plot.places) - len(order)
+        gone = [plot.names[point] for point in np.flatnonzero(~self._seen).tolist()]
         self.canvas.note(gone, "points go beyond the scale that is set")
-        return centers, diameters(plot.points.sizes, SCATTER_POINT_PX) / 2 + POINT_EDGE_PX / 2
+        return centers, radii_of(plot.points, SCATTER_POINT_PX)
 
     def _name_corners(self, middles: Floats, radii: Floats) -> Floats:
         """Write the names of regions in corners of their own; returns boxes, shape (m, 4)."""
@@ -181,7 +185,10 @@ class _Drawing:
             room = right - left - 2 * CORNER_GAP_PX
             text = canvas.fitted(region.name, "name", max(0.0, room), "names of regions", bold=True)
             if not text or bottom - top < tall + 2 * CORNER_GAP_PX:
-                canvas.note(bool(region.name), "names of regions left out for want of room")
+                canvas.note(
+                    [region.name] if region.name else [],
+                    "names of regions left out for want of room",
+                )
                 continue
             width = canvas.measurer.width(text, "name", bold=True)
             x = left + CORNER_GAP_PX, right - CORNER_GAP_PX - width
@@ -197,7 +204,7 @@ class _Drawing:
             ]
             # Few points are not to be covered; among many a name stands on a plate.
             if 0 < min(held) < FEW_POINTS or min(held) >= CROWD:
-                canvas.note(1, "names of regions left out for want of room")
+                canvas.note([region.name], "names of regions left out for want of room")
                 continue
             chosen = corners[int(np.argmin(held))]
             boxes = np.concatenate([boxes, chosen[None]])
@@ -243,17 +250,28 @@ class _Drawing:
             canvas.measurer.height("number"),
             self.frame.box,
             ground,
+            _point_ends(middles, radii, np.flatnonzero(seen)),
         )
         signs = Signs()
-        leads = [text.lead for text in texts if text.lead]
-        canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
+        led = [text for text in texts if text.lead]
+        led_points = np.array([text.point for text in led], dtype=np.intp)
+        inks = first_inks(plot.pieces, led_points)
+        canvas.lead([text.lead for text in led], inks, "", led_points)
         for text in texts:
             left, top, _, bottom = text.box.tolist()
             write_pieces(
                 canvas, canvas.measurer, plot.pieces, text.point, (left, (top + bottom) / 2), signs
             )
         signs.draw(canvas)
-        canvas.note(len(wanted) - len(texts), "texts at points left out for want of room")
+        told = {text.point for text in texts}
+        gone = [plot.names[point] for point in wanted.tolist() if point not in told]
+        canvas.note(gone, "texts at points left out for want of room")
+
+
+def _point_ends(middles: Floats, radii: Floats, seen: Codes) -> MarkEnds:
+    """The points that are seen, as what texts could be taken to belong to."""
+    boxes = np.hstack([middles - radii[:, None], middles + radii[:, None]])[seen]
+    return MarkEnds(boxes, seen, np.zeros(len(seen), dtype=np.intp))
 
 
 def _label_room(plot: Scatter, canvas: Canvas, width: float) -> float:

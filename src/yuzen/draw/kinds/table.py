@@ -27,7 +27,15 @@ from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
 from yuzen.page.page import Size
-from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table
+from yuzen.page.table import (
+    GRAND_TOTAL,
+    INDENTED,
+    SUBTOTAL,
+    CellBars,
+    Table,
+    Unshown,
+    unshown,
+)
 from yuzen.scene.box import Box
 from yuzen.scene.order import LINES
 from yuzen.scene.primitives import Rectangles
@@ -85,7 +93,7 @@ class _Drawing:
     fit: Fitted
     top: float
     row: float
-    unpaged: int
+    unpaged: Unshown
     signs: Signs = field(default_factory=Signs)
 
     @classmethod
@@ -99,9 +107,9 @@ class _Drawing:
         # A hair more, as a sum of equal rows may come out a rounding short of the room.
         if int(room / row + 1e-6) < len(table):
             kept = max(1, int((room - MORE_LINE_PX) / row))
-            left_out = int(np.count_nonzero(table.roles[kept:] != HEADING))
-            canvas.note(left_out, "rows left out for want of room; leave out the height")
-            table = replace(table.take(np.arange(kept)), missing=unpaged + left_out)
+            gone = unshown(table, np.arange(kept, len(table)))
+            canvas.note(gone.names, "rows left out for want of room; leave out the height")
+            table = replace(table.take(np.arange(kept)), missing=unpaged + gone)
         # Letters of the usual size need a row of 19 pixels.
         measurer = canvas.measurer.scaled(min(1.0, row / 19))
         fit = fitted(table, measurer, box.left, box.width)
@@ -214,13 +222,14 @@ class _Drawing:
         measurer, foot = self.fit.measurer, self.top - 9
         write(self.table.corner, self.box.left + CELL_PADDING_PX, foot)
         lines = max(1, *(len(column.title) for column in self.fit.columns))
-        free, free_above, left_out = self.box.left + self.fit.names, -np.inf, 0
+        free, free_above = self.box.left + self.fit.names, -np.inf
+        left_out: list[str] = []
         for column in self.fit.columns:
             for place, line in enumerate(reversed(column.title)):
                 wide = measurer.advance(line, "name")
                 left = self._title_left(column, wide)
                 if left < free or left + wide > self.box.right:
-                    left_out += 1
+                    left_out.append(line)
                     continue
                 write(line, left, foot - place * COLUMN_TITLE_LINE_PX)
                 free = left + wide + 4 if self.fit.numberless else free
@@ -231,7 +240,8 @@ class _Drawing:
                 free_above = column.left + wide + CELL_PADDING_PX
         self.canvas.note(left_out, "titles of columns left out for want of room")
         self.canvas.note(
-            sum(any(map(is_cut, c.title)) for c in self.fit.columns), "titles of columns cut"
+            [c.column.title for c in self.fit.columns if any(map(is_cut, c.title))],
+            "titles of columns cut",
         )
 
     def _title_left(self, column: FittedColumn, wide: float) -> float:
@@ -248,7 +258,7 @@ class _Drawing:
     def _write_names(self) -> None:
         """The names of rows, those under a heading set in."""
         names, measurer = self.table.names, self.fit.measurer
-        cut = 0
+        cut = []
         for row, (name, level) in enumerate(
             zip(names.texts, self.table.roles.tolist(), strict=True)
         ):
@@ -261,7 +271,8 @@ class _Drawing:
             text = measurer.cut(
                 name, "name", self.box.left + self.fit.names - CELL_PADDING_PX - left, bold=bold
             )
-            cut += text != name
+            if text != name:
+                cut.append(name)
             self._line(text, left, middle, "name", names.ink[row], Of("name", "", row), bold=bold)
         self.canvas.note(cut, "names cut for want of room")
 
@@ -333,19 +344,16 @@ class _Drawing:
         """What is not on the page, in the page itself and as notes."""
         canvas, fit = self.canvas, self.fit
         if fit.dropped:
-            canvas.note(
-                len(fit.dropped),
-                f"columns left out for want of room: {', '.join(fit.dropped)}; widen the page "
-                f"([size] width)",
-            )
+            hint = "columns left out for want of room; widen the page ([size] width)"
+            canvas.note(list(fit.dropped), hint)
         if fit.numberless:
             canvas.note(
-                len(fit.columns),
+                [column.column.called for column in fit.columns],
                 "columns are filled without their numbers, for which there is no room",
             )
-        note = "rows left out: one picture has 300 at most; a PDF has them all, on several pages"
-        canvas.note(self.unpaged, note)
-        missing = [f"{self.table.missing:,} more rows"] if self.table.missing else []
+        note = "rows left out; one picture has 300 at most, a PDF has them all on its pages"
+        canvas.note(self.unpaged.names, note)
+        missing = [f"{len(self.table.missing):,} more rows"] if self.table.missing else []
         missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
         if missing:
             y = (

@@ -5,16 +5,21 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import LEADER_PX
-from yuzen.draw.room.occupancy import Occupancy, placed
+from yuzen.draw.canvas import Line
+from yuzen.draw.places.mark_ends import PlotEnds
+from yuzen.draw.room.choices import Choices, placed
+from yuzen.draw.room.occupancy import Occupancy
 from yuzen.draw.shapes.area import pale_areas
+from yuzen.draw.shapes.line import point_radii, spoken
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.signs.styled_texts import (
     TEXT_PLATE_OPACITY,
     Signs,
+    first_inks,
+    reaches_of,
     stands_out,
     width_of,
     write_pieces,
@@ -28,6 +33,7 @@ LIFTS_A_SIDE = 15  # how many places there are on each side
 LEADER_GAP_PX = 6  # pixels between a point and a line from it
 CALLOUT_LEADER_FROM_PX = 16  # pixels from which on a thin line leads from the point to its text
 MAX_CALLOUTS = 160  # call-outs that are tried
+USUAL_RADIUS_PX = 4.0  # of a point that no rule changes
 BADGE_PADDING_PX = (
     BADGE_ROOM_PX - BADGE_SIZE_PX
 )  # pixels after a badge, of which one without a text has no need
@@ -44,61 +50,74 @@ class Callout:
 
 @dataclass(frozen=True)
 class Callouts:
-    """The call-outs of a layer that have their places, and how many found none."""
+    """The call-outs of a layer that have their places, and the marks whose text found none."""
 
     placed: list[Callout]
-    left_out: int
+    left_out: tuple[int, ...]
 
 
-NO_CALLOUTS: Final = Callouts([], 0)
+NO_CALLOUTS: Final = Callouts([], ())
 
 
 def placed_callouts(
-    layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy, elsewhere: Codes
-) -> Callouts:
+    layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occupancy, ends: PlotEnds,
+    elsewhere: Codes,
+) -> Callouts:  # fmt: skip
     """Places of a line's call-outs: near the point, clear of lines, points and other texts.
 
-    Points come before peaks, and of each those farthest from the middle.
+    Points come before peaks, and of each those farthest from the middle, then the last one.
+    ends:      the ends of the plot's marks, which they could be taken to belong to.
     elsewhere: marks whose texts stand there already.
     """
     if layer.points is None:
         return NO_CALLOUTS
     points, peaks = (spoken_point.copy() for spoken_point in spoken(layer))
     points[elsewhere] = peaks[elsewhere] = False
-    values = layer.marks.heights
-    category_px = layout.rows[layer.marks.slots]
+    values, slots = layer.marks.heights, layer.marks.slots
+    category_px = layout.rows[slots]
     value_px = scale.zero + scale.unit * values
     marks = np.flatnonzero(points | peaks)
     middle = np.median(values[marks]) if len(marks) else 0.0
     # Points that a rule calls out choose first, and of those the ones farthest from the middle:
     # extremes are why one looks.
-    order = marks[np.lexsort((-np.abs(values[marks] - middle), ~points[marks]))]
-    callouts, wanted = [], max(0, len(order) - MAX_CALLOUTS)
+    far = np.abs(values[marks] - middle)
+    order = marks[np.lexsort((-slots[marks], -far, ~points[marks]))]
+    callouts, left_out = [], order[MAX_CALLOUTS:].tolist()
+    reach = point_radii(layer)
+    first, line = ends.marks[layer.name], ends.lines[layer.name]
     for mark in order[:MAX_CALLOUTS].tolist():
         width = _width(layout, layer, mark)
         if not width:
             continue
-        wanted += 1
-        boxes, leads = _around(layout, float(value_px[mark]), float(category_px[mark]), width)
-        choice = int(
-            placed(ground, layout.pixels(boxes)[None], leads=layout.pixels(leads)[None])[0]
+        boxes, leads = _around(
+            layout, float(value_px[mark]), float(category_px[mark]), width, float(reach[mark])
         )
+        choices = Choices.on_paper(
+            layout.pixels(boxes)[None], layout.pixels(leads)[None], np.array([first + mark]),
+            np.array([line + layer.marks.series[mark]]),
+            reaches_of(pieces_of(layer), layout.measurer, np.array([mark])),
+        )  # fmt: skip
+        choice = int(placed(ground, choices, ends.ends)[0])
         if choice >= 0:
             callouts.append(Callout(mark, boxes[choice], bool(np.isfinite(leads[choice, 0]))))
-    return Callouts(callouts, wanted - len(callouts))
+        else:
+            left_out.append(mark)
+    return Callouts(callouts, tuple(left_out))
 
 
 def _around(
-    layout: PlotLayout, value_px: float, category_px: float, width: float
+    layout: PlotLayout, value_px: float, category_px: float, width: float, radius: float
 ) -> tuple[Floats, Floats]:
     """Boxes beyond a point and before it, the nearest first, and lines to the farther ones.
 
-    Both as low and high along, near and far across, shape (k, 4).
+    Both as low and high along, near and far across, shape (k, 4).  radius: of the point.
     """
     tall = layout.measurer.height("number")
     labelled = layout.outer.right > layout.box.right
     right = layout.box.right + 4 if labelled else layout.outer.right + SLACK_PX
-    away = np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS_A_SIDE), 2)
+    # A point that is larger than most, or has an outline, keeps its text as far from its rim.
+    larger = max(0.0, radius - USUAL_RADIUS_PX)
+    away = larger + np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS_A_SIDE), 2)
     low = np.where(np.arange(2 * LIFTS_A_SIDE) % 2 == 0, value_px + away, value_px - away - tall)
     starts = np.array([category_px - width / 2, category_px - 8, category_px - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
@@ -110,29 +129,19 @@ def _around(
     nearest = np.argsort(away + np.abs(near + width / 2 - category_px) * 0.25, kind="stable")
     boxes, away = boxes[nearest], away[nearest]
     above = boxes[:, 0] > value_px
+    gap = LEADER_GAP_PX + larger
     leads = np.column_stack([
-        np.where(above, value_px + LEADER_GAP_PX, boxes[:, 1]),
-        np.where(above, boxes[:, 0], value_px - LEADER_GAP_PX),
+        np.where(above, value_px + gap, boxes[:, 1] + 1),
+        np.where(above, boxes[:, 0] - 1, value_px - gap),
         np.full((len(boxes), 2), category_px) + np.array([-1, 1]),
     ])  # fmt: skip
-    leads[away <= CALLOUT_LEADER_FROM_PX] = np.nan
+    leads[away <= CALLOUT_LEADER_FROM_PX + larger] = np.nan
     aside = (boxes[:, 2] > category_px) | (boxes[:, 3] < category_px)
     out = (
         (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
     )
-    boxes[out | (aside & (away > CALLOUT_LEADER_FROM_PX))] = np.nan
+    boxes[out | (aside & (away > CALLOUT_LEADER_FROM_PX + larger))] = np.nan
     return boxes, leads
-
-
-def spoken(layer: Layer) -> tuple[Bools, Bools]:
-    """The points that are called out, and those that are if there is something to say."""
-    assert layer.points is not None  # noqa: S101 - a layer of lines has points
-    says = any(label.where != "near" for label in layer.labels)
-    if says:
-        peaks = layer.points.peaks
-    else:
-        peaks = np.zeros_like(layer.points.peaks)
-    return layer.points.called, peaks
 
 
 def write_callouts(
@@ -141,7 +150,9 @@ def write_callouts(
     """Write the texts, and draw the lines that lead to those far away."""
     if not callouts:
         return
-    canvas, signs, leads = layout.canvas, Signs(layer.name), []
+    canvas, signs, radii = layout.canvas, Signs(layer.name), point_radii(layer)
+    leads: list[Line] = []
+    led: list[int] = []
     pale, plates = pale_areas(layer, canvas.theme.color("paper")), []
     if layout.plot.references.bands:
         pale.append(canvas.theme.color("pale"))
@@ -151,9 +162,14 @@ def write_callouts(
         if callout.led:
             x = float(layout.rows[layer.marks.slots[mark]])
             y = layout.box.bottom - scale(layer.marks.heights[mark])
+            gap = LEADER_GAP_PX + max(0.0, float(radii[mark]) - USUAL_RADIUS_PX)
             leads.append(
-                [(x, y - 6 if y > bottom else y + 6), (x, bottom + 1 if y > bottom else top - 1)]
+                [
+                    (x, y - gap if y > bottom else y + gap),
+                    (x, bottom + 1 if y > bottom else top - 1),
+                ]
             )
+            led.append(mark)
         pieces = pieces_of(layer)
         over = ""
         if not stands_out(pieces, mark, pale):
@@ -164,7 +180,8 @@ def write_callouts(
         write_pieces(
             canvas, layout.measurer, pieces, mark, (left, (top + bottom) / 2), signs, over=over
         )
-    canvas.rule("leads", leads, canvas.theme.color("slate"), LEADER_PX)
+    led_marks = np.array(led, dtype=np.intp)
+    canvas.lead(leads, first_inks(pieces_of(layer), led_marks), layer.name, led_marks)
     canvas.plates(np.array(plates).reshape(-1, 4), canvas.paper(TEXT_PLATE_OPACITY))
     signs.draw(canvas)
 

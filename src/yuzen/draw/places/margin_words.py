@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Bools, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, TICK_ROOM_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.places.slope import is_slope
-from yuzen.draw.room.occupancy import Occupancy, placed
+from yuzen.draw.canvas import Of, colors
+from yuzen.draw.places.mark_ends import PlotEnds
+from yuzen.draw.places.slope import LEAD_GAP_PX, LEAD_RUN_PX, UNMOVED_PX, is_slope
+from yuzen.draw.room.choices import Choices, placed
+from yuzen.draw.room.occupancy import Occupancy
+from yuzen.draw.room.placement import spread_out
 from yuzen.draw.text.measurer import ELLIPSIS
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
@@ -21,42 +25,57 @@ MARGIN_STEP_PX: Final = 2.0  # pixels from one place to the next
 FARTHEST_WORD_PX: Final = 90.0  # pixels that a word may stand from its place
 MARGIN_ROW_PX: Final = 18.0  # pixels from one row of words above a plot to the next
 LABEL_ROWS: Final = 3
+NAMES_APART_PX: Final = 2.0  # pixels between two names of lines
+CLOSE_PX: Final = 8.0  # pixels more than a name is high, within which other lines end close by
+FARTHEST_UNLED_PX: Final = 24.0  # pixels between a line's end and its name, without a line
 ABOVE_PLOT_PX: Final = 6.0  # pixels above the room of a plot that words may have
 
 
 @dataclass(frozen=True)
 class MarginWord:
-    """A word that belongs to a place on the sheet: right of it, or above the plot in its middle."""
+    """A word that belongs to a place on the sheet: right of it, or above the plot in its middle.
+
+    layer, line: the line that it names, and mark: its last mark; -1 for none.
+    end:         where that line ends on the page.
+    crowded:     whether another line ends close by, so that a line has to lead to the word.
+    """
 
     text: str
     x: float
     y: float
     color: str
     above: bool = False
+    layer: str = ""
+    line: int = -1
+    mark: int = -1
+    end: tuple[float, float] = (np.nan, np.nan)
+    crowded: bool = False
+
+    def moved(self, middle: Floats) -> Bools:
+        """Whether the word is led to where it has its middle at some heights, shape (k,)."""
+        return np.asarray(self.crowded | (np.abs(middle - self.end[1]) > UNMOVED_PX))
 
 
 @dataclass(frozen=True)
 class MarginWords:
-    """Words that have their places, how many of them are cut, and how many found none."""
+    """Words that have their places, and those that found none."""
 
     placed: list[PlacedWord]
-    cut: int = 0
-    left_out: int = 0
+    left_out: tuple[str, ...] = ()
 
     def __add__(self, other: MarginWords) -> MarginWords:
-        return MarginWords(
-            self.placed + other.placed, self.cut + other.cut, self.left_out + other.left_out
-        )
+        return MarginWords(self.placed + other.placed, self.left_out + other.left_out)
 
 
 @dataclass(frozen=True)
 class PlacedWord:
-    """A word, where it begins, and the middle of its letters."""
+    """A word, where it begins, and the middle of its letters; with a line to it if it is led."""
 
     word: MarginWord
     text: str
     left: float
     middle: float
+    led: bool = False
 
 
 def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[MarginWord]:
@@ -73,13 +92,30 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
             if not len(line_marks):
                 continue
             last = int(line_marks[np.argmax(marks.slots[line_marks])])
-            x = float(layout.rows[marks.slots[last]]) + MARGIN_WORD_GAP_PX
+            at = float(layout.rows[marks.slots[last]])
+            x = at + MARGIN_WORD_GAP_PX
             width = layout.canvas.measurer.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
                 x = layout.box.right + MARGIN_WORD_GAP_PX + TICK_ROOM_PX
             y = layout.box.bottom - scale(float(marks.heights[last]))
-            words.append(MarginWord(series.name, x, y, layout.readable(series.color)))
-    return sorted(words, key=lambda word: word.y)
+            color = layout.readable(series.color)
+            words.append(
+                MarginWord(
+                    series.name, x, y, color, layer=layer.name, line=line, mark=last, end=(at, y)
+                )
+            )
+    # Moved as little as keeps them apart, in the order of their lines: equal ends in that of series.
+    tall = layout.canvas.measurer.height("reference") + NAMES_APART_PX
+    low, high = layout.box.top - MARGIN_FOOT_GAP_PX, layout.box.bottom + MARGIN_FOOT_GAP_PX
+    places = spread_out([word.y for word in words], [tall] * len(words), low, high)
+    ends = np.array([word.end[1] for word in words])
+    moved = [
+        replace(
+            word, y=y, crowded=np.count_nonzero(np.abs(ends - word.end[1]) < tall + CLOSE_PX) > 1
+        )
+        for word, y in zip(words, places, strict=True)
+    ]
+    return sorted(moved, key=lambda word: word.y)
 
 
 def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
@@ -103,9 +139,15 @@ def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
     ]
 
 
-def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord]) -> MarginWords:
-    """The words in free places, as near to their own as can be."""
-    measurer, found, left_out, cut = layout.canvas.measurer, [], 0, 0
+def placed_words(
+    layout: PlotLayout, ground: Occupancy, words: list[MarginWord], ends: PlotEnds | None = None
+) -> MarginWords:
+    """The words in free places, as near to their own as can be.
+
+    ends: the ends of the plot's marks, which names of lines could be taken to belong to.
+    """
+    measurer, found = layout.canvas.measurer, []
+    left_out: list[str] = []
     low, high = layout.outer.left - SLACK_PX, layout.outer.right + SLACK_PX
     tall = measurer.height("reference")
     for word in words:
@@ -118,32 +160,54 @@ def placed_words(layout: PlotLayout, ground: Occupancy, words: list[MarginWord])
         width = measurer.width(text, "reference")
         # Cut to nothing, a word says nothing.
         if text == ELLIPSIS != word.text:
-            left_out += 1
+            left_out.append(word.text)
             continue
-        cut += text != word.text
+        if word.mark >= 0 and ends is not None and not _is_nearest(word, ends, width, tall):
+            word = replace(word, crowded=True)  # noqa: PLW2901 - the same word, but led
         if word.above:
             boxes = _above(word, width, tall, (low, high))
             boxes[boxes[:, 1] < layout.outer.top - ABOVE_PLOT_PX] = np.nan
         else:
             boxes = _beside(layout, word, width, tall)
-        choice = int(placed(ground, boxes[None])[0])
+        choice = int(placed(ground, Choices.on_paper(boxes[None]))[0])
         if choice < 0:
-            left_out += 1
+            left_out.append(word.text)
         else:
             left, top, _, bottom = boxes[choice].tolist()
-            found.append(PlacedWord(word, text, left, (top + bottom) / 2))
-    return MarginWords(found, cut, left_out)
+            middle = (top + bottom) / 2
+            far = left - word.end[0] > FARTHEST_UNLED_PX
+            led = word.mark >= 0 and bool(far or word.moved(np.array(middle)))
+            found.append(PlacedWord(word, text, left, middle, led))
+    return MarginWords(found, tuple(left_out))
+
+
+def _is_nearest(word: MarginWord, ends: PlotEnds, width: float, tall: float) -> bool:
+    """Whether a name beside its line's end is nearer to that than to any other mark or line."""
+    box = word.x, word.y - tall / 2, word.x + width, word.y + tall / 2
+    return ends.ends.is_nearest(
+        box, ends.marks[word.layer] + word.mark, ends.lines[word.layer] + word.line
+    )
 
 
 def write_words(layout: PlotLayout, words: MarginWords) -> None:
-    """Write them, and note what gave way."""
-    layout.canvas.note(words.left_out, "labels beside the plot left out for want of room")
-    layout.canvas.note(words.cut, "labels beside the plot cut for want of room")
+    """Write them with the lines to those that are moved, and note what gave way."""
+    canvas = layout.canvas
+    canvas.note(words.left_out, "labels beside the plot left out for want of room")
+    cut = [one.word.text for one in words.placed if one.text != one.word.text]
+    canvas.note(cut, "labels beside the plot cut for want of room")
     for one in words.placed:
-        place = one.left, one.middle
-        layout.canvas.write(
-            one.text, *place, use="reference", color=one.word.color, upright="center_baseline"
-        )
+        word = one.word
+        canvas.write(
+            one.text, one.left, one.middle, use="reference", color=word.color,
+            upright="center_baseline",
+            of=Of("name", word.layer, word.mark) if word.mark >= 0 else None,
+        )  # fmt: skip
+        if one.led:
+            end = word.end[0] + LEAD_GAP_PX, word.end[1]
+            canvas.lead(
+                [[end, (one.left - LEAD_GAP_PX, one.middle)]], colors([word.color]), word.layer,
+                np.array([word.mark]),
+            )  # fmt: skip
 
 
 def _beside(layout: PlotLayout, word: MarginWord, width: float, tall: float) -> Floats:
@@ -151,6 +215,10 @@ def _beside(layout: PlotLayout, word: MarginWord, width: float, tall: float) -> 
     away = np.arange(0.0, FARTHEST_WORD_PX, MARGIN_STEP_PX)
     middle = word.y + np.column_stack([away, -away]).ravel()
     side = np.full(len(middle), word.x)
+    if word.mark >= 0:  # the line to a moved name needs some room
+        side[word.moved(middle)] += min(
+            LEAD_RUN_PX, max(0.0, layout.outer.right + SLACK_PX - word.x - width)
+        )
     boxes = np.column_stack([side, middle - tall / 2, side + width, middle + tall / 2])
     out = (boxes[:, 1] < layout.box.top - MARGIN_FOOT_GAP_PX - 4) | (
         boxes[:, 3] > layout.box.bottom + MARGIN_FOOT_GAP_PX

@@ -11,10 +11,10 @@ from yuzen.arrays import Bools, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.placement import thinned
+from yuzen.draw.shapes.bar import own_tips
 from yuzen.draw.shapes.shape import DrawnShape, LabelPlace, drawn_shape, ends_named
 from yuzen.draw.signs.styled_texts import width_of
 from yuzen.page.layer import Layer, LayerMarks
-from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import Label
 
 NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
@@ -118,32 +118,23 @@ class Texts:
         return self.shape.label_places(self.layer, self.label)
 
 
-def tips_of(plot: Plot, layer: Layer) -> Floats:
-    """Where texts beyond the end begin, shape (n,): at the bar's end, or a longer bar's over it.
+def past_others(layout: PlotLayout, layer: Layer) -> Floats:
+    """Where marks end, or where those of other layers in the same place do, shape (n,).
 
-    A total's is at the end of its stack.
+    A number stands wholly on one side of those.
     """
-    marks, bars_per_slot = layer.marks, plot.axes.category.bars_per_slot
-    ends, starts = marks.tips, marks.starts
-    for other in plot.layers:
+    marks, bars_per_slot = layer.marks, layout.axis.bars_per_slot
+    tips = own_tips(layer, layout.bounds)
+    ends, starts = tips, marks.starts
+    for other in layout.plot.layers:
         beside_it = other.shape.shares_row and layer.shape.shares_row
-        if other is layer or beside_it or other.segments is not None or other.own_axis:
+        if other is layer or other.own_axis or beside_it or other.shape.lined:
             continue
         # Half a turn apart they overlap: a layer over grouped bars stands in the middle of their
         # row.
-        over = (
-            np.abs(other.marks.dodge_index % bars_per_slot - marks.dodge_index % bars_per_slot) < 1
-        )
-        values = np.where(over, other.marks.tips, np.nan)
-        longest = np.where(ends < starts, np.fmin(ends, values), np.fmax(ends, values))
-        # Only bars on the same side of the base are in the way.
+        turns = other.marks.dodge_index % bars_per_slot - marks.dodge_index % bars_per_slot
+        values = np.where(np.abs(turns) < 1, other.marks.tips, np.nan)
+        longest = np.where(tips < starts, np.fmin(ends, values), np.fmax(ends, values))
+        # Only what is on the same side of the base is in the way.
         ends = np.where(np.sign(values - starts) * np.sign(ends - starts) >= 0, longest, ends)
-    if marks.stacked:
-        items = ~marks.totals
-        tops, feet = np.zeros(len(plot.axes.category)), np.zeros(len(plot.axes.category))
-        np.fmax.at(tops, marks.slots[items], ends[items])
-        np.fmin.at(feet, marks.slots[items], ends[items])
-        ends = np.where(
-            marks.totals, np.where(marks.values < 0, feet[marks.slots], tops[marks.slots]), ends
-        )
-    return np.asarray(np.clip(ends, *plot.axes.value.bounds))
+    return np.asarray(np.clip(ends, *layout.bounds))

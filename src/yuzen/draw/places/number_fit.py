@@ -1,14 +1,14 @@
 """The scale at which every mark with its texts has room, and the texts as they stand at it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.draw.axes.plot_layout import PlotLayout
+from yuzen.draw.axes.plot_layout import PlotLayout, scales_of
 from yuzen.draw.axes.scale import (
     FAR_DOTS_SHARE,
     LABEL_ROOM_PX,
@@ -18,11 +18,13 @@ from yuzen.draw.axes.scale import (
     Room,
     fitted,
 )
-from yuzen.draw.places.mark_numbers import NUMBER_GAP_PX, Texts, tips_of
-from yuzen.draw.places.number_places import Choices
+from yuzen.draw.places.mark_ends import PlotEnds
+from yuzen.draw.places.mark_numbers import NUMBER_GAP_PX, Texts, past_others
+from yuzen.draw.places.number_places import LabelChoices, label_choices
 from yuzen.draw.places.placed_labels import PlacedLabels
 from yuzen.draw.places.plot_occupancy import ground_of
-from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, Occupancy, placed
+from yuzen.draw.room.choices import Choices, joined_choices, placed
+from yuzen.draw.room.occupancy import JOIN, NO_MARK, STROKE, Occupancy
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import width_of
 from yuzen.draw.text.measurer import TextMeasurer
@@ -38,6 +40,7 @@ GRANTED_SHARES: Final = (
     0.6,
     0.3,
 )  # of the room that texts want, as far as they leave marks enough
+NAMES_PX: Final = 6.0  # pixels that the numbers of dots keep from the names beside them
 OVERHANG_PX: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
@@ -65,6 +68,16 @@ class Fit:
     def left_out(self) -> int:
         """How many texts found no place."""
         return sum(int(np.count_nonzero(one.texts.wanted & ~one.shown)) for one in self.texts)
+
+    @property
+    def unwritten(self) -> list[str]:
+        """The names of the marks whose texts found no place, flagged ones first."""
+        gone = []
+        for one in self.texts:
+            marks, left_out = one.texts.marks, np.flatnonzero(one.texts.wanted & ~one.shown)
+            order = left_out[np.argsort(~marks.flagged[left_out], kind="stable")]
+            gone += [marks.names[mark] for mark in order.tolist()]
+        return gone
 
     @property
     def complete(self) -> bool:
@@ -121,66 +134,65 @@ def _placed(
     """
     if not texts:
         return []
-    choices = [Choices.of(text, scale, numbers[text.layer.name]) for text in texts]
-    most = max(label_choices.boxes.shape[1] for label_choices in choices)
-    filled = [label_choices.filled(most) for label_choices in choices]
-    boxes = _in_room(layout, np.concatenate([label_choices.boxes for label_choices in filled]))
-    leads = np.concatenate([label_choices.leads for label_choices in filled])
-    inside_mark = np.concatenate([label_choices.inside_mark for label_choices in filled])
-    pairs = list(zip(texts, choices, strict=True))
-    flagged = np.concatenate([text.marks.flagged[one.marks] for text, one in pairs])
-    single = np.concatenate([np.full(len(one.marks), not t.marks.stacked) for t, one in pairs])
-    taken = np.full(len(boxes), -1, dtype=np.intp)
+    found = PlotEnds.of(layout, scales_of(layout, scale))
+    labels = [label_choices(text, scale, numbers, found.marks[text.layer.name]) for text in texts]
+    choices = joined_choices([label.places for label in labels])
+    choices = replace(choices, boxes=_in_room(layout, choices.boxes))
+    flagged = np.concatenate([one.text.marks.flagged[one.marks] for one in labels])
+    single = np.concatenate([np.full(len(one.marks), not one.text.marks.stacked) for one in labels])
+    taken = np.full(len(choices), -1, dtype=np.intp)
     # Flagged marks choose first, of all labels and layers together.
-    taken[flagged] = placed(
-        ground, boxes[flagged], inside_mark[flagged], leads[flagged], ignoring=STROKE | JOIN
-    )
+    order = _by_weight(layout, labels)
+    first = order[flagged[order]]
+    taken[first] = placed(ground, choices.take(first), found.ends, ignoring=STROKE | JOIN)
     # A number of a mark that is no exception would be a puzzle where an exception of the same
     # kind has none.
     if not (flagged & single & (taken < 0)).any():
         others = ~flagged
         taken[others] = placed(
-            ground, boxes[others], inside_mark[others], leads[others], ignoring=STROKE
+            ground, choices.take(np.flatnonzero(others)), found.ends, ignoring=STROKE
         )
-    ends = np.cumsum([len(one.marks) for one in choices])[:-1]
-    parts = zip(
-        *(np.split(column, ends) for column in (taken, boxes, leads, inside_mark)), strict=True
-    )
-    return [
-        _placed_labels(text, one.marks, *part)
-        for (text, one), part in zip(pairs, parts, strict=True)
-    ]
+    ends = np.cumsum([len(one.marks) for one in labels])[:-1]
+    places = zip(labels, np.split(taken, ends), np.split(np.arange(len(taken)), ends), strict=True)
+    return [_placed_labels(one, taken_of, choices.take(of)) for one, taken_of, of in places]
 
 
-def _placed_labels(
-    text: Texts,
-    marks: Codes,
-    choices_taken: Codes,
-    boxes: Floats,
-    leads: Floats,
-    inside_mark: Codes,
-) -> PlacedLabels:
+def _by_weight(layout: PlotLayout, labels: list[LabelChoices]) -> Codes:
+    """All texts in the order in which they choose: extremes first, then the last, then the others.
+
+    Extremes are the marks of a layer that are farthest from its middle.
+    """
+    del layout
+    far, last = [], []
+    for one in labels:
+        values, slots = one.text.marks.values[one.marks], one.text.marks.slots[one.marks]
+        highest, lowest = np.nanmax(values, initial=-np.inf), np.nanmin(values, initial=np.inf)
+        far.append((values == highest) | (values == lowest))
+        last.append(slots == slots.max(initial=0))
+    return np.lexsort((~np.concatenate(last), ~np.concatenate(far)))
+
+
+def _placed_labels(one: LabelChoices, taken: Codes, choices: Choices) -> PlacedLabels:
     """The texts of a label at those of their places that they have found."""
-    shown, within = np.zeros((2, len(text.marks)), dtype=bool)
+    text = one.text
+    on = np.full(len(text.marks), NO_MARK)
+    shown = np.zeros(len(text.marks), dtype=bool)
     own_boxes, own_leads = np.full((2, len(text.marks), 4), np.nan)
-    there = np.flatnonzero(choices_taken >= 0)
-    shown_marks = marks[there]
-    shown[shown_marks], within[shown_marks] = (
-        True,
-        inside_mark[there, choices_taken[there]] != NO_MARK,
-    )
-    own_boxes[shown_marks], own_leads[shown_marks] = (
-        boxes[there, choices_taken[there]],
-        leads[there, choices_taken[there]],
-    )
-    return PlacedLabels(text, shown, within, own_boxes, own_leads)
+    there = np.flatnonzero(taken >= 0)
+    marks, chosen = one.marks[there], taken[there]
+    shown[marks] = True
+    on[marks] = choices.inside[there, chosen]
+    own_boxes[marks], own_leads[marks] = choices.boxes[there, chosen], choices.leads[there, chosen]
+    return PlacedLabels(text, shown, on, own_boxes, own_leads)
 
 
 def _in_room(layout: PlotLayout, boxes: Floats) -> Floats:
     """Boxes without those that lie out of the plot, shape (n, k, 4)."""
     box = layout.box
     reach = max(1.0, OVERHANG_PX * layout.horizontal)
-    low = np.array([box.left - 1, box.top - reach])
+    # A dot at the low end of its scale stands right beside the names.
+    names_px = NAMES_PX if layout.horizontal and _all_dots(layout.plot) else -1.0
+    low = np.array([box.left + names_px, box.top - reach])
     high = np.array([box.right + 1, box.bottom + reach])
     out: Bools = np.any(boxes[:, :, :2] < low, axis=2) | np.any(boxes[:, :, 2:] > high, axis=2)
     return np.where(out[:, :, None], np.nan, boxes)
@@ -201,18 +213,18 @@ def _scale(
                 Room.beyond(starts, np.full(len(ends), UNLABELLED_MARGIN_PX), ends >= starts)
             )
         if extras:
-            tips = tips_of(layout.plot, layer)
+            tips = past_others(layout, layer)
             rooms.append(Room.beyond(tips, np.max(extras, axis=0), tips < starts))
     for layer in layout.plot.layers:
         if not layer.own_axis and any(label.where == "near" for label in layer.labels):
-            tips = tips_of(layout.plot, layer)
+            tips = past_others(layout, layer)
             rooms.append(Room.beyond(tips, _near_room(layout, layer, texts), tips < 0))
     end_room = SET_END_ROOM_HORIZONTAL_PX if layout.horizontal else SET_END_ROOM_PX
     room = Room.of_all(rooms)
     # Bars show numbers by their length from zero; those that float do so by where they begin and
     # end.
     origin = 0.0
-    if layers and all(layer.shape.shares_row for layer in layout.plot.layers):
+    if layers and _all_dots(layout.plot):
         origin = room.least(FAR_DOTS_SHARE)
     elif any(layer.marks.floating for layer in layers if layer.shape.is_bar):
         origin = room.least(LABEL_ROOM_PX)
@@ -229,6 +241,11 @@ def _scale(
     bare = fit(room.times(0.0))
     granted = (fit(room.times(part)) for part in GRANTED_SHARES)
     return next((scale for scale in granted if scale.unit >= LEAST_PLOT_SHARE * bare.unit), bare)
+
+
+def _all_dots(plot: Plot) -> bool:
+    """Whether all marks are dots in rows."""
+    return all(layer.shape.shares_row for layer in plot.layers)
 
 
 def _near_room(layout: PlotLayout, layer: Layer, texts: list[Texts]) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -10,8 +11,18 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.places.mark_numbers import INSIDE_GAP_PX, NUMBER_GAP_PX, WITHIN, Texts, tips_of
+from yuzen.draw.places.mark_numbers import (
+    INSIDE_GAP_PX,
+    NUMBER_GAP_PX,
+    WITHIN,
+    Texts,
+    past_others,
+)
+from yuzen.draw.room.choices import Choices
+from yuzen.draw.room.occupancy import NO_MARK
+from yuzen.draw.shapes.bar import own_tips
 from yuzen.draw.shapes.shape import LabelPlace
+from yuzen.draw.signs.styled_texts import reaches_of
 
 ASIDE_PX: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)
@@ -21,58 +32,63 @@ LED_FROM_PX: Final = 14.0  # pixels beyond its place from which on a line leads 
 
 
 @dataclass(frozen=True, eq=False)
-class Choices:
-    """The places that the texts of a label could have: of those that are tried, m of them.
+class LabelChoices:
+    """The texts of a label that are tried, and the places that they could have.
 
-    marks:  whose texts they are, shape (m,).
-    boxes:  left, top, right and bottom on the sheet, shape (m, k, 4); NaN where there is no such
-            place.
-    leads:  where a line to each would run, shape (m, k, 4); NaN where it needs none.
-    inside: the number of the mark that each is inside of, PAPER for none, shape (m, k).
+    marks: whose texts they are, shape (m,).
     """
 
+    text: Texts
     marks: Codes
-    boxes: Floats
-    leads: Floats
-    inside_mark: Codes
+    places: Choices
 
-    @classmethod
-    def of(cls, text: Texts, scale: AxisScale, numbers: Codes) -> Choices:
-        """The places of all texts; farther and farther away for those of flagged marks.
 
-        numbers: by which marks are called on the ground, shape (n,).
-        """
-        marks = np.flatnonzero(text.tried)
-        geometry, mark_numbers_own = _LabelGeometry.of(text, scale, marks), numbers[marks]
-        boxes = [geometry.at(place) for place in text.places]
-        inside_mark = [
-            mark_numbers_own if place in WITHIN else np.zeros_like(mark_numbers_own)
-            for place in text.places
-        ]
-        if text.marks.stacked:
-            totals = text.marks.totals[marks]
-            boxes[0][totals], inside_mark[0] = (
-                geometry.at("end")[totals],
-                np.where(totals, 0, mark_numbers_own),
-            )
-        near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
-        far = leads = np.empty((len(marks), 0, 4))
-        if "end" in text.places:
-            far, leads = geometry.farther()
-        none, paper = np.full(near.shape, np.nan), np.zeros(far.shape[:2], dtype=np.intp)
-        within = np.array(inside_mark, dtype=np.intp).reshape(len(inside_mark), len(marks)).T
-        return cls(
-            marks, np.hstack([near, far]), np.hstack([none, leads]), np.hstack([within, paper])
-        )
+def label_choices(
+    text: Texts, scale: AxisScale, numbers: Mapping[str, Codes], first_mark: int
+) -> LabelChoices:
+    """The places of all texts of a label; farther and farther away for those of flagged marks.
 
-    def filled(self, most: int) -> Choices:
-        """As many for each text, of which those that are added are none."""
-        more = (0, most - self.boxes.shape[1])
-        boxes, leads = (
-            np.pad(part, ((0, 0), more, (0, 0)), constant_values=np.nan)
-            for part in (self.boxes, self.leads)
-        )
-        return Choices(self.marks, boxes, leads, np.pad(self.inside_mark, ((0, 0), more)))
+    numbers: by which the marks of each layer are called on the ground; first_mark: the number of
+             the layer's first mark among the ends of marks.
+    """
+    marks = np.flatnonzero(text.tried)
+    geometry, own = _LabelGeometry.of(text, scale, marks), numbers[text.layer.name][marks]
+    boxes = [geometry.at(place) for place in text.places]
+    over = np.full(len(marks), NO_MARK)
+    inside = [own if place in WITHIN else np.zeros_like(own) for place in text.places]
+    if text.marks.stacked:
+        totals = text.marks.totals[marks]
+        boxes[0][totals] = geometry.at("end")[totals]
+        inside[0] = np.where(totals, 0, own)
+    if "end" in text.places:
+        # A narrow bar in front of a wide one has its number at its own end, on the wide one.
+        end = text.places.index("end")
+        for behind in _behind(text, marks, numbers):
+            boxes.append(boxes[end])
+            inside.append(behind)
+            over = np.where(over == NO_MARK, behind, over)
+    near = np.array(boxes).reshape(len(boxes), len(marks), 4).transpose(1, 0, 2)
+    within = np.array(inside, dtype=np.intp).reshape(len(inside), len(marks)).T
+    none = np.full(near.shape, np.nan)
+    owned = (within == own[:, None]) & (within != NO_MARK)
+    lines = np.zeros(len(marks), dtype=np.intp)
+    reach = reaches_of(text.label.pieces, text.layout.measurer, marks)
+    choices = Choices(near, none, within, owned, first_mark + marks, lines, over, reach)
+    if "end" in text.places:
+        choices = choices.beside(Choices.on_paper(*geometry.farther(), marks, lines))
+    return LabelChoices(text, marks, choices)
+
+
+def _behind(text: Texts, marks: Codes, numbers: Mapping[str, Codes]) -> list[Codes]:
+    """The numbers on the ground of the bars of other layers behind some marks, one array each."""
+    behind = []
+    for other in text.layout.plot.layers:
+        if other is text.layer or not other.shape.is_bar or other.own_axis:
+            continue
+        of_slot = np.zeros(int(max(text.marks.slots.max(), other.marks.slots.max())) + 1, np.intp)
+        of_slot[other.marks.slots] = numbers[other.name]
+        behind.append(of_slot[text.marks.slots[marks]])
+    return behind
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,6 +96,7 @@ class _LabelGeometry:
     """Where some marks are, with the sizes of their texts, in pixels, shape (m,) each.
 
     start, end, tip: along: where the mark begins, where it ends, and where texts beyond it begin.
+    past:       along: the mark's end, or that of the ticks over it.
     middle:     across, of the text; across: of the mark.
     size, half: pixels of the text along, and half of those across.
     """
@@ -89,6 +106,7 @@ class _LabelGeometry:
     start: Floats
     end: Floats
     tip: Floats
+    past: Floats
     middle: Floats
     category_px: Floats
     size: Floats
@@ -100,12 +118,13 @@ class _LabelGeometry:
         layout, every = text.layout, text.marks
         start = scale.zero + scale.unit * every.starts
         end = start + scale.unit * np.nan_to_num(every.heights)
-        tip = scale.zero + scale.unit * tips_of(layout.plot, text.layer)
+        tip = scale.zero + scale.unit * own_tips(text.layer, layout.bounds)
+        past = scale.zero + scale.unit * past_others(layout, text.layer)
         category_px, widths = layout.category_px(every), text.widths
         half, middle = np.full(len(every), text.tall / 2), category_px
         if not layout.horizontal:
             half, middle = widths / 2, _kept_in(layout, category_px, widths)
-        parts = (start, end, tip, middle, category_px, text.size, half)
+        parts = (start, end, tip, past, middle, category_px, text.size, half)
         return cls(text, marks, *(part[marks] for part in parts))
 
     @property
@@ -143,9 +162,13 @@ class _LabelGeometry:
     def farther(self) -> tuple[Floats, Floats]:
         """Boxes beyond the end, aside and farther away, and lines to them, shape (m, k, 4)."""
         layout = self.text.layout
-        away = np.arange(0.0, layout.length, NUMBER_STEP_PX)
+        steps = np.arange(0.0, layout.length, NUMBER_STEP_PX)
         sides = np.array(SIDES)[: len(SIDES) - 2 * layout.horizontal]
-        away, aside = (part.ravel() for part in np.meshgrid(away, sides, indexing="ij"))
+        steps, aside = (part.ravel() for part in np.meshgrid(steps, sides, indexing="ij"))
+        # From the mark's own end on, and right beyond what reaches farther in the same place.
+        reach = np.abs(self.past - self.tip)[:, None]
+        near = np.where(steps < reach, steps, np.nan)
+        away, aside = np.hstack([near, reach + steps]), np.tile(aside, 2)
         way = np.where(self.up, 1.0, -1.0)[:, None]
         low = self._low("end")[:, None] + way * away
         edges = self.category_px[:, None] + aside * (
@@ -157,8 +180,9 @@ class _LabelGeometry:
             np.broadcast_arrays(low, low + size, middle - half, middle + half), axis=-1
         )
         flagged = self.text.marks.flagged[self.marks]
+        boxes[np.isnan(away)] = np.nan
         # A number that stands far from its mark has to be worth a line; only flagged ones are.
-        boxes[~flagged[:, None] & (away > PAST_PX)] = np.nan
+        boxes[~flagged[:, None] & ~(away <= reach + PAST_PX)] = np.nan
         gap = self.text.gap
         ends = (
             self.tip[:, None] + way * (gap - NUMBER_GAP_PX + 2),
@@ -167,8 +191,8 @@ class _LabelGeometry:
         category_px = self.category_px[:, None]
         sides_of = (np.minimum(*ends), np.maximum(*ends), category_px - 0.5, category_px + 0.5)
         leads = np.stack(np.broadcast_arrays(*sides_of), axis=-1)
-        leads[:, away < LED_FROM_PX] = np.nan
-        return _on_sheet(layout, boxes), _on_sheet(layout, leads)
+        leads[~(away >= LED_FROM_PX)] = np.nan
+        return on_page(layout, boxes), on_page(layout, leads)
 
     def _low(self, place: LabelPlace) -> Floats:
         """Where the texts begin along, shape (m,)."""
@@ -188,8 +212,8 @@ class _LabelGeometry:
         return lows[place]
 
 
-def _on_sheet(layout: PlotLayout, boxes: Floats) -> Floats:
-    """Boxes of a layout, shape (m, k, 4), on the sheet."""
+def on_page(layout: PlotLayout, boxes: Floats) -> Floats:
+    """Boxes of a layout, shape (m, k, 4), on the page."""
     return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)
 
 

@@ -1,14 +1,22 @@
 """The texts at bars and dots that have their places, as they are written."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats
-from yuzen.draw.canvas import LEADER_PX
+from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.canvas import Line
 from yuzen.draw.places.mark_numbers import Texts
-from yuzen.draw.signs.styled_texts import TEXT_PLATE_OPACITY, Signs, stands_out, write_pieces
+from yuzen.draw.room.occupancy import NO_MARK
+from yuzen.draw.shapes.bar import Ground
+from yuzen.draw.signs.styled_texts import (
+    TEXT_PLATE_OPACITY,
+    Signs,
+    first_inks,
+    stands_out,
+    write_pieces,
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -16,14 +24,14 @@ class PlacedLabels:
     """Texts that have their places.
 
     shown:  which stand somewhere, shape (n,).
-    inside: of those, which stand in their mark.
+    on:     the number of the mark that each stands on, NO_MARK for paper, shape (n,).
     boxes:  left, top, right and bottom on the sheet, shape (n, 4); NaN where there is none.
     leads:  where a line to each runs, shape (n, 4); NaN where it needs none.
     """
 
     texts: Texts
     shown: Bools
-    inside_mark: Bools
+    on: Codes
     boxes: Floats
     leads: Floats
 
@@ -32,29 +40,41 @@ class PlacedLabels:
         """The boxes of shown texts: low and high along, near and far across, shape (m, 4)."""
         return self.texts.layout.of_pixels(self.boxes[self.shown])
 
-    def write(self, ground: Callable[[int, float], Floats]) -> None:
+    def write(self, under: Callable[[int, float], Ground]) -> None:
         """Write them into their boxes.
 
-        ground: the colour of a mark at a place along it, for texts that stand inside.
+        under: what a mark looks like at a place along it, by its number on the ground.
         """
         texts, signs = self.texts, Signs(self.texts.layer.name)
         layout, canvas, pieces = texts.layout, texts.layout.canvas, texts.label.pieces
-        marks, plate = np.flatnonzero(self.shown), texts.label.plate
-        plated, fills = self.inside_mark & self._patterned, texts.layer.styles.fill
-        if plate:
-            plated, fills = (
-                self.inside_mark,
-                np.repeat(canvas.paper(TEXT_PLATE_OPACITY), len(self.inside_mark), axis=0),
-            )
-        canvas.plates(self.boxes[plated] + np.array([-4, -2, 4, 2]), fills[plated])
-        along = self.own_boxes[:, :2].mean(axis=1)
+        marks = np.flatnonzero(self.shown)
+        along = self.own_boxes[:, :2].mean(axis=1).tolist()
+        grounds = {
+            mark: under(int(self.on[mark]), place)
+            for mark, place in zip(marks.tolist(), along, strict=True)
+            if self.on[mark] != NO_MARK
+        }
+        plate = canvas.paper(TEXT_PLATE_OPACITY)[0]
+        if texts.label.plate:
+            plated = dict.fromkeys(grounds, plate)
+        else:
+            plated = {
+                mark: np.append(ground.fill, 1.0)
+                for mark, ground in grounds.items()
+                if ground.patterned
+            }
+        canvas.plates(
+            self.boxes[list(plated)] + np.array([-4, -2, 4, 2]),
+            np.array(list(plated.values())).reshape(-1, 4),
+        )
         banded = bool(layout.plot.references.bands)
-        for mark, place, (left, top, _, bottom) in zip(
-            marks.tolist(), along.tolist(), self.boxes[marks].tolist(), strict=True
+        for mark, (left, top, _, bottom) in zip(
+            marks.tolist(), self.boxes[marks].tolist(), strict=True
         ):
             over = ""
-            if self.inside_mark[mark]:
-                over = canvas.theme.color("ink") if plate else canvas.ink_on(ground(mark, place))
+            if mark in grounds:
+                ink = canvas.theme.color("ink")
+                over = ink if texts.label.plate else canvas.ink_on(grounds[mark].fill)
             elif banded and not stands_out(pieces, mark, [canvas.theme.color("pale")]):
                 over = canvas.theme.color("ink")
             write_pieces(
@@ -64,22 +84,17 @@ class PlacedLabels:
         self._draw_leads()
 
     def _draw_leads(self) -> None:
-        """The lines to texts that stand far from their marks."""
+        """The lines to texts that stand far from their marks, in the colours of those."""
         layout, canvas = self.texts.layout, self.texts.layout.canvas
-        lines = []
-        for left, top, right, bottom in self.leads[np.isfinite(self.leads[:, 0])].tolist():
-            x, y = (left + right) / 2, (top + bottom) / 2
-            if layout.horizontal:
-                lines.append([(left, y), (right, y)])
-            else:
-                lines.append([(x, top), (x, bottom)])
-        canvas.rule("leads", lines, canvas.theme.color("slate"), LEADER_PX)
+        led = np.flatnonzero(np.isfinite(self.leads[:, 0]))
+        horizontal = layout.horizontal
+        lines = [middle_line(lead, horizontal=horizontal) for lead in self.leads[led].tolist()]
+        inks = first_inks(self.texts.label.pieces, led)
+        canvas.lead(lines, inks, self.texts.layer.name, led)
 
-    @property
-    def _patterned(self) -> Bools:
-        """Which marks have a pattern, in their whole or in a part."""
-        layer = self.texts.layer
-        patterned = layer.styles.patterns > 0
-        if layer.parts is not None:
-            patterned[layer.parts.mark[layer.parts.pattern > 0]] = True
-        return patterned
+
+def middle_line(box: Sequence[float], *, horizontal: bool) -> Line:
+    """The line along the middle of a box, from left to right or from top to bottom."""
+    left, top, right, bottom = box
+    x, y = (left + right) / 2, (top + bottom) / 2
+    return [(left, y), (right, y)] if horizontal else [(x, top), (x, bottom)]

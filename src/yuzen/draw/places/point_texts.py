@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.scene.box import Box
 
@@ -49,12 +50,14 @@ def point_texts(
     tall: float,
     room: Box,
     ground: Occupancy,
+    ends: MarkEnds,
 ) -> list[PointText]:
     """The texts that find a place, those of points that come first before others.
 
     order:   points with something to say.  middles, radii: of all points on the sheet, shape (n, 2)
              and (n,).
     widths:  pixels of each point's text.
+    ends:    all points, which texts could be taken to belong to.
     """
     texts = []
     for point in order[:MAX_POINT_TEXTS].tolist():
@@ -68,6 +71,7 @@ def point_texts(
             boxes[is_inside],
             away[is_inside] >= LEADER_FROM_PX,
             POINT_TEXT_CLEARANCE_PX,
+            (ends, point),
         )
         if places is not None:
             texts.append(replace(places, point=point))
@@ -75,9 +79,15 @@ def point_texts(
 
 
 def first_free(
-    ground: Occupancy, middle: Floats, radius: float, boxes: Floats, led: Bools, clear: float
+    ground: Occupancy,
+    middle: Floats,
+    radius: float,
+    boxes: Floats,
+    led: Bools,
+    clear: float,
+    owner: tuple[MarkEnds, int] | None = None,
 ) -> PointText | None:
-    """The first of some boxes around a point that is free, and to which no line runs over a text.
+    """The first of some boxes around a point that is free, and to which no line runs over texts or marks.
 
     It is given its place on the ground.  led: to which of them a line has to run.  clear: pixels
     around them.
@@ -88,7 +98,9 @@ def first_free(
         if not ground.free((left, top, right, bottom)):
             continue
         lead = lead_of(middle, radius, box)
-        if far and ground.crosses_text(along(lead)):
+        if far and ground.crosses(along(lead)):
+            continue
+        if owner is not None and not far and not owner[0].is_nearest(tuple(box.tolist()), owner[1]):
             continue
         ground.add(box[None], TEXT)
         if far:

@@ -1,5 +1,6 @@
 """Names of lines over two or three periods, beside both ends of each line."""
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Final
 
@@ -8,15 +9,19 @@ import numpy as np
 from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import Of
-from yuzen.draw.places.callouts import pieces_of, spoken
+from yuzen.draw.canvas import Line, Of, colors
+from yuzen.draw.places.callouts import pieces_of
 from yuzen.draw.room.placement import spread_out
+from yuzen.draw.shapes.line import spoken
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.layer import Layer
 from yuzen.page.plot import Plot
 
 MOST_PERIODS: Final = 3
+UNMOVED_PX: Final = 3.0  # pixels up or down that a name needs no line for
+LEAD_GAP_PX: Final = 3.0  # pixels between a line to a name and what it joins
+LEAD_RUN_PX: Final = 10.0  # pixels that a moved name stands farther aside
 END_NAME_GAP_PX: Final = 8  # pixels between the end of a line and its name
 
 
@@ -28,6 +33,7 @@ class SideName:
     middle: of both, upright.
     layer:  the line's, and its mark at that end; told: whether its number is written.
     box:    of both, as low and high along, near and far across.
+    lead:   the line from the end of its line, where the name is moved; () for none.
     """
 
     text: str
@@ -39,6 +45,7 @@ class SideName:
     mark: int
     is_numbered: bool
     box: tuple[float, float, float, float]
+    lead: Line = ()
 
 
 def is_slope(plot: Plot) -> bool:
@@ -86,8 +93,11 @@ def write_side_names(layout: PlotLayout, names: list[SideName]) -> None:
             use="reference",
             color=name.color,
             upright="center_baseline",
-            of=Of("name", name.layer.name),
+            of=Of("name", name.layer.name, name.mark),
         )
+        if name.lead:
+            ink, own = colors([name.color]), np.array([name.mark])
+            canvas.lead([name.lead], ink, name.layer.name, own)
         if name.is_numbered:
             write_pieces(
                 canvas,
@@ -120,25 +130,34 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
         if number > room:  # it is called out elsewhere
             number = 0.0
         room -= number
+        end = layout.box.bottom - scale(float(marks.heights[mark]))
+        middle = layout.box.bottom - value_px
+        run = LEAD_RUN_PX * (abs(middle - end) > UNMOVED_PX)
+        room -= run
         text = _name(layout, series.name, room)
         width = measurer.width(text, "reference")
         if last:
-            near, far = point + END_NAME_GAP_PX, point + END_NAME_GAP_PX + number + width
+            near = point + END_NAME_GAP_PX + run
+            far = near + number + width
             left, places_number = near + number, near
         else:
-            near, far = point - END_NAME_GAP_PX - number - width, point - END_NAME_GAP_PX
+            far = point - END_NAME_GAP_PX - run
+            near = far - number - width
             left, places_number = near, near + width + END_NAME_GAP_PX
+        way, edge = (1, near) if last else (-1, far)
+        lead = [(point + way * LEAD_GAP_PX, end), (edge - way * LEAD_GAP_PX, middle)]
         names.append(
             SideName(
                 text,
                 left,
                 places_number,
-                layout.box.bottom - value_px,
+                middle,
                 layout.readable(series.color),
                 layer,
                 mark,
                 number > 0,
                 (value_px - tall / 2, value_px + tall / 2, near, far),
+                lead if run and (text or number) else (),
             )
         )
     return names
@@ -155,16 +174,22 @@ def _name(layout: PlotLayout, name: str, room: float) -> str:
 def _note_what_gave_way(layout: PlotLayout, names: list[SideName]) -> None:
     """Say how many names are cut or left out."""
     layers = [layer for layer in layout.plot.layers if layer.named and layer.segments is not None]
-    wanted = sum(len(_ends(layer, last=last)) for layer in layers for last in (False, True))
-    texts = [
-        (name.text, name.layer.series[int(name.layer.marks.series[name.mark])].name)
-        for name in names
+    wanted = [
+        _series_name(layer, mark)
+        for layer in layers
+        for last in (False, True)
+        for mark in _ends(layer, last=last).tolist()
     ]
+    texts = [(name.text, _series_name(name.layer, name.mark)) for name in names]
     written = [(text, name) for text, name in texts if text]
-    layout.canvas.note(wanted - len(written), "names of lines left out for want of room")
-    layout.canvas.note(
-        sum(text != name for text, name in written), "names of lines cut for want of room"
-    )
+    gone = Counter(wanted) - Counter(name for _, name in written)
+    layout.canvas.note(list(gone.elements()), "names of lines left out for want of room")
+    cut = [name for text, name in written if text != name]
+    layout.canvas.note(cut, "names of lines cut for want of room")
+
+
+def _series_name(layer: Layer, mark: int) -> str:
+    return layer.series[int(layer.marks.series[mark])].name
 
 
 def _with_room(layout: PlotLayout, layer: Layer, ends: Codes, tall: float) -> Codes:

@@ -33,7 +33,7 @@ from yuzen.draw.plots.plot import (
     reference_room,
     vertical_top,
 )
-from yuzen.draw.shapes.bar import grounds, write_parts
+from yuzen.draw.shapes.bar import Ground, under_text, write_parts
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.draw.text.number_style import NumberStyle
@@ -82,7 +82,7 @@ class BarPlot:
         """The bars with all that belongs to them."""
         layout, fit, scale = self.layout, self.fit, self.fit.scale
         scales, ground = scales_of(layout, scale), fit.ground
-        layout.canvas.note(fit.left_out, "numbers left out for want of room")
+        layout.canvas.note(fit.unwritten, "numbers left out for want of room")
         for layer in layout.plot.layers:
             write_parts(layout, scale, layer, ground, fit.numbers[layer.name])
         words = placed_words(layout, ground, reference_words(layout, scale))
@@ -114,8 +114,16 @@ class BarPlot:
         draw_references(layout, plane, scale, boxes)
         write_words(layout, words)
         for roles in fit.texts:
-            roles.write(grounds(roles.texts.layer, scale))
+            roles.write(self._under)
         names_beside(layout) if layout.horizontal else names_below(layout)
+
+    def _under(self, number: int, value_px: float) -> Ground:
+        """What a mark looks like at a place along it, by its number on the ground."""
+        for layer in self.layout.plot.layers:
+            marks = np.flatnonzero(self.fit.numbers[layer.name] == number)
+            if len(marks):
+                return under_text(layer, self.fit.scale, int(marks[0]), value_px)
+        raise AssertionError(number)  # texts stand on marks of the plot alone
 
 
 def lay_out_horizontal(

@@ -19,7 +19,6 @@ from yuzen.draw.places.callouts import (
     NO_CALLOUTS,
     Callouts,
     placed_callouts,
-    spoken,
     write_callouts,
 )
 from yuzen.draw.places.margin_words import (
@@ -29,6 +28,7 @@ from yuzen.draw.places.margin_words import (
     reference_words,
     write_words,
 )
+from yuzen.draw.places.mark_ends import PlotEnds
 from yuzen.draw.places.plot_occupancy import ground_of
 from yuzen.draw.places.slope import SideName, boxes_of, side_names, told_beside, write_side_names
 from yuzen.draw.plots.layers import draw_layer, name_axes
@@ -41,7 +41,7 @@ from yuzen.draw.plots.plot import (
 )
 from yuzen.draw.room.occupancy import TEXT, Occupancy
 from yuzen.draw.shapes.curves import whole_lines
-from yuzen.draw.shapes.line import curve
+from yuzen.draw.shapes.line import curve, spoken
 from yuzen.draw.text.number_style import NumberStyle
 from yuzen.locks import cached_property
 from yuzen.page.lines import LineSegments
@@ -85,11 +85,12 @@ class LinePlot:
         scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
         sides = side_names(layout, scale)
         ground.add(layout.pixels(boxes_of(sides)), TEXT)
-        ends = placed_words(layout, ground, end_names(layout, scales))
+        plot_ends = PlotEnds.of(layout, scales)
+        ends = placed_words(layout, ground, end_names(layout, scales), plot_ends)
         ends += placed_words(layout, ground, reference_words(layout, scale))
         callouts = {
             layer.name: placed_callouts(
-                layout, scales[layer.name], layer, ground, told_beside(sides, layer)
+                layout, scales[layer.name], layer, ground, plot_ends, told_beside(sides, layer)
             )
             for layer in layout.plot.layers
             if all(label.where != "near" for label in layer.labels)
@@ -105,7 +106,7 @@ class LinePlot:
     @property
     def left_out(self) -> int:
         """How many call-outs found no place."""
-        return sum(layer_callouts.left_out for layer_callouts in self.texts.callouts.values())
+        return sum(len(layer_callouts.left_out) for layer_callouts in self.texts.callouts.values())
 
     def at(self, scale: AxisScale) -> LinePlot:
         """A copy at another scale."""
@@ -116,7 +117,12 @@ class LinePlot:
         layout, plot = self.layout, self.layout.plot
         scale, scales, texts = self.scale, scales_of(layout, self.scale), self.texts
         ground = texts.ground
-        layout.canvas.note(self.left_out, "numbers left out for want of room")
+        gone = [
+            layer.marks.names[mark]
+            for layer in plot.layers
+            for mark in texts.callouts.get(layer.name, NO_CALLOUTS).left_out
+        ]
+        layout.canvas.note(gone, "numbers left out for want of room")
         draw_dividers(layout, ground)
         draw_annotations(layout, scale, ground)
         for layer in plot.layers:

@@ -199,8 +199,11 @@ def note_unseen(layout: PlotLayout) -> None:
     for layer in layout.plot.layers:
         if not layer.own_axis:
             beyond = (layer.marks.values < low) | (layer.marks.values > high)
-            count = int(np.count_nonzero(beyond & ~layer.marks.totals))
-            layout.canvas.note(count, "marks go beyond the scale that is set")
+            unseen = np.flatnonzero(beyond & ~layer.marks.totals).tolist()
+            layout.canvas.note(
+                [layer.marks.names[mark] for mark in unseen],
+                "marks go beyond the scale that is set",
+            )
 
 
 def compared_values(plot: Plot) -> Floats:

@@ -19,8 +19,6 @@ NO_MARK: Final = 0  # what no mark covers
 TEXT, CURVE, JOIN, STROKE = 1, 2, 4, 8  # what may stand on a pixel besides marks
 EVERYTHING: Final = TEXT | CURVE | JOIN | STROKE
 SPREAD_PX: Final = 24.0  # pixels around the room of a plot on which words may stand too
-CHECKED_SINGLY: Final = 8  # choices that are looked at one by one
-TEXT_CLEARANCE_PX: Final = 2.0  # pixels between a text and whatever else
 CURVE_HALF_WIDTH_PX: Final = 2.0  # pixels to each side of a curve
 FULL_SHARE: Final = (
     10  # times as long as the ground is wide and high: a line that covers whole columns
@@ -133,7 +131,7 @@ class Occupancy:
     def free(self, box: Bounds, inside_mark: int = NO_MARK, *, ignoring: int = 0) -> bool:
         """Whether a text can stand in a box, inside a mark by its number or on paper.
 
-        but: what it may stand on nevertheless.
+        ignoring: what it may stand on nevertheless.
         """
         self._settle()
         left, top, right, bottom = box
@@ -153,6 +151,20 @@ class Occupancy:
         if (self._taken[top:bottom, left:right] & (EVERYTHING & ~ignoring)).any():
             return False
         return bool((self._marks[top:bottom, left:right] == inside_mark).all())
+
+    def clear(self, line: Bounds, over: int = NO_MARK) -> bool:
+        """Whether a thin line, as a box, runs over paper and strokes alone, or over one mark."""
+        return self.free(line, ignoring=STROKE) or (over != NO_MARK and self._over(line, over))
+
+    def _over(self, line: Bounds, over: int) -> bool:
+        """Whether a line runs over paper and one mark, and over no text and no curve."""
+        left, top, right, bottom = self._in_pixels(np.array([line]))[:, 0].astype(np.intp).tolist()
+        if min(left, top) < 0:
+            return False
+        there = slice(top, bottom), slice(left, right)
+        if (self._taken[there] & (TEXT | CURVE | JOIN)).any():
+            return False
+        return bool(np.isin(self._marks[there], (NO_MARK, over)).all())
 
     def free_on_paper(self, boxes: Floats, *, ignoring: int = 0) -> Bools:
         """Like `free` for k boxes outside marks, by a summed-area table. Returns bool, shape (k,).
@@ -181,13 +193,14 @@ class Occupancy:
         free[on] = sums[far, end] - sums[low, end] - sums[far, near] + sums[low, near] == 0
         return free
 
-    def crosses_text(self, points: Floats) -> bool:
-        """Whether one of some points, shape (n, 2), lies on a text."""
+    def crosses(self, points: Floats) -> bool:
+        """Whether one of some points, shape (n, 2), lies on a text or on a mark."""
         self._settle()
         columns, rows = np.floor(points - np.array([self._left, self._top])).astype(np.intp).T
         high, wide = self._taken.shape
         on = (rows >= 0) & (rows < high) & (columns >= 0) & (columns < wide)
-        return bool((self._taken[rows[on], columns[on]] & TEXT).any())
+        texts, marks = self._taken[rows[on], columns[on]] & TEXT, self._marks[rows[on], columns[on]]
+        return bool(texts.any() or (marks != NO_MARK).any())
 
     def _settle(self) -> None:
         """Put all that was added in its place."""
@@ -205,66 +218,3 @@ class Occupancy:
         high, wide = self._taken.shape
         ends = self._in_pixels(boxes).astype(np.intp)
         return np.clip(ends, 0, np.array([[wide], [high]] * 2)).T.tolist()  # type: ignore[no-any-return]
-
-
-def placed(
-    ground: Occupancy,
-    choices: Floats,
-    inside_mark: Codes | None = None,
-    leads: Floats | None = None,
-    *,
-    ignoring: int = 0,
-) -> Codes:
-    """The first free one of each text's choices, shape (n,); −1 for none. Texts choose in order.
-
-    choices: boxes of left, top, right and bottom, shape (n, k, 4), the best first; NaN where there
-             is none.
-    inside:  the number of the mark that each choice is inside of, PAPER for none, shape (n, k).
-    leads:   where a line to each choice would run, shape (n, k, 4); NaN where it needs none.
-    but:     what a text may stand on where it finds no place without.
-    """
-    choices_taken = np.full(len(choices), -1, dtype=np.intp)
-    # Left and right only: lines of text may stand close above one another.
-    wide = choices + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
-    if inside_mark is None:
-        inside_mark = np.full(choices.shape[:2], NO_MARK)
-    for text in range(len(choices)):
-        for allowed in (0, ignoring) if ignoring else (0,):
-            choice = _first_free(
-                ground,
-                wide[text],
-                inside_mark[text],
-                None if leads is None else leads[text],
-                allowed,
-            )
-            if choice >= 0:
-                choices_taken[text] = choice
-                ground.add(choices[text, choice][None], TEXT)
-                if leads is not None and np.isfinite(leads[text, choice, 0]):
-                    ground.add(leads[text, choice][None], CURVE)
-                break
-    return choices_taken
-
-
-def _first_free(
-    ground: Occupancy, boxes: Floats, inside_mark: Codes, leads: Floats | None, ignoring: int
-) -> int:
-    """The first free one of a text's choices, −1 for none. The nearest are tried one by one."""
-    for place, (box, mark) in enumerate(
-        zip(boxes[:CHECKED_SINGLY].tolist(), inside_mark[:CHECKED_SINGLY].tolist(), strict=True)
-    ):
-        if ground.free(box, mark, ignoring=ignoring) and _is_clear(ground, leads, place):
-            return place
-    farther = (
-        np.flatnonzero(
-            ground.free_on_paper(boxes[CHECKED_SINGLY:], ignoring=ignoring)
-            & (inside_mark[CHECKED_SINGLY:] == NO_MARK)
-        )
-        + CHECKED_SINGLY
-    )
-    return next((place for place in farther.tolist() if _is_clear(ground, leads, place)), -1)
-
-
-def _is_clear(ground: Occupancy, leads: Floats | None, place: int) -> bool:
-    """Whether the line to a choice, if it needs one, runs over nothing."""
-    return leads is None or bool(np.isnan(leads[place, 0])) or ground.free(leads[place].tolist())

@@ -1,6 +1,6 @@
 """Bars, horizontal or vertical, whole or in parts: one collection, however many."""
 
-from collections.abc import Callable
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -10,7 +10,8 @@ from yuzen.draw.axes.axis import HAIRLINE_PX, cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Of, colors
-from yuzen.draw.room.occupancy import CURVE, Occupancy, placed
+from yuzen.draw.room.choices import Choices, placed
+from yuzen.draw.room.occupancy import CURVE, Occupancy
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import BarParts, Layer, pattern_names
 from yuzen.scene.primitives import Rectangles
@@ -39,6 +40,20 @@ class Bar(DrawnShape):
         numbers = occupancy.add_marks(layout.pixels(bar_boxes(layout, scale, layer)))
         occupancy.add(layout.pixels(_cuts(layout, scale, layer)), CURVE)
         return numbers
+
+    def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+        """Where bars end and where they begin; in a stack, where it ends on both sides of zero."""
+        marks = layer.marks
+        middles, half = layout.category_px(marks), layout.thickness * layer.width / 2
+        if marks.stacked:
+            at = np.clip(np.concatenate(stack_ends(layer)), *layout.bounds)
+            at, owners = scale.zero + scale.unit * at, np.tile(_stack_owners(layer), 2)
+            sides = [at, at, middles[owners] - half, middles[owners] + half]
+            return np.stack(sides, axis=1)[owners >= 0], owners[owners >= 0]
+        drawn = np.flatnonzero(~np.isnan(marks.heights))
+        boxes = bar_boxes(layout, scale, layer)
+        ends = np.concatenate([boxes[:, [0, 0, 2, 3]], boxes[:, [1, 1, 2, 3]]])
+        return ends, np.tile(drawn, 2)
 
 
 SHAPE: Final = Bar()
@@ -96,23 +111,27 @@ def draw_connectors(drawn: DrawnLayer) -> None:
     )  # fmt: skip
 
 
-def grounds(layer: Layer, scale: AxisScale) -> Callable[[int, float], Floats]:
-    """The colour of a bar at some pixels along it: of the piece there, or of the whole bar."""
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """What lies under a text on a bar: its colour, shape (3,), and whether a pattern is over it."""
 
-    def ground(mark: int, value_px: float) -> Floats:
-        whole: Floats = layer.styles.fill[mark, :3]
-        parts = layer.parts
-        if parts is None:
-            return whole
-        value = scale.value(value_px) - layer.marks.starts[mark]
-        pieces_there = np.flatnonzero(
-            (parts.mark == mark) & (parts.low <= value) & (parts.high >= value)
-        )
-        if len(pieces_there):
-            return np.asarray(parts.color[pieces_there[0], :3])
-        return whole
+    fill: Floats
+    patterned: bool
 
-    return ground
+
+def under_text(layer: Layer, scale: AxisScale, mark: int, value_px: float) -> Ground:
+    """A bar at some pixels along it: the piece there, or the whole bar."""
+    fill, patterned = layer.styles.fill[mark, :3], bool(layer.styles.patterns[mark])
+    parts = layer.parts
+    if parts is None:
+        return Ground(fill, patterned)
+    own = parts.mark == mark
+    patterned |= bool((parts.pattern[own] > 0).any())
+    value = scale.value(value_px) - layer.marks.starts[mark]
+    there = np.flatnonzero(own & (parts.low <= value) & (parts.high >= value))
+    if len(there):
+        fill = np.asarray(parts.color[there[0], :3])
+    return Ground(fill, patterned)
 
 
 def write_parts(
@@ -125,7 +144,8 @@ def write_parts(
     parts, measurer, tall = layer.parts, layout.measurer, layout.measurer.height("number")
     if parts is None:
         return
-    category_px, left_out = layout.category_px(layer.marks), 0
+    category_px = layout.category_px(layer.marks)
+    left_out: list[str] = []
     for piece in [i for i, text in enumerate(parts.texts) if text]:
         mark, text = int(parts.mark[piece]), parts.texts[piece]
         ends = layer.marks.starts[mark] + np.array([parts.low[piece], parts.high[piece]])
@@ -139,8 +159,9 @@ def write_parts(
         box = np.array([center - long / 2, center + long / 2, middle - wide / 2, middle + wide / 2])
         room = (parts.last[piece] - parts.first[piece]) * layout.thickness + 2
         fits = long + 2 * PIECE_TEXT_GAP_PX <= high - low and wide <= room
-        choice, inside_mark = layout.pixels(box[None])[None], np.array([[numbers[mark]]])
-        if fits and placed(ground, choice, inside_mark)[0] == 0:
+        choice = layout.pixels(box[None])[None]
+        inside = replace(Choices.on_paper(choice), inside=np.array([[numbers[mark]]]))
+        if fits and placed(ground, inside)[0] == 0:
             left, top, right, bottom = choice[0, 0]
             ink = layout.canvas.ink_on(parts.color[piece, :3])
             layout.canvas.write(
@@ -154,7 +175,7 @@ def write_parts(
                 of=Of("number", layer.name, mark),
             )
         else:
-            left_out += 1
+            left_out.append(layer.marks.names[mark])
     layout.canvas.note(left_out, "texts of parts left out for want of room")
 
 
@@ -220,6 +241,36 @@ def _draw_edges(drawn: DrawnLayer, corners: Floats) -> None:
                 clipped=True,
             )
         )
+
+
+def own_tips(layer: Layer, bounds: tuple[float, float]) -> Floats:
+    """Where texts beyond the end begin, shape (n,): at the bar's end, a total's at its stack's."""
+    marks = layer.marks
+    ends = marks.tips
+    if marks.stacked:
+        tops, feet = stack_ends(layer)
+        sums = np.where(marks.values < 0, feet[marks.slots], tops[marks.slots])
+        ends = np.where(marks.totals, sums, ends)
+    return np.asarray(np.clip(ends, *bounds))
+
+
+def stack_ends(layer: Layer) -> tuple[Floats, Floats]:
+    """Where the stack of each slot ends above zero and below it, as values, shape (k,) each."""
+    marks = layer.marks
+    items, slots = ~marks.totals, int(marks.slots.max(initial=-1)) + 1
+    tops, feet = np.zeros((2, slots))
+    np.fmax.at(tops, marks.slots[items], marks.tips[items])
+    np.fmin.at(feet, marks.slots[items], marks.tips[items])
+    return tops, feet
+
+
+def _stack_owners(layer: Layer) -> Codes:
+    """The mark of each slot that the ends of its stack belong to: its total, or any; −1 for none."""
+    marks = layer.marks
+    owners = np.full(int(marks.slots.max(initial=-1)) + 1, -1)
+    for of in (np.arange(len(marks)), np.flatnonzero(marks.totals)):
+        owners[marks.slots[of]] = of
+    return owners
 
 
 def bar_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:

@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.axis import HAIRLINE_PX, LINE_CLEARANCE_PX
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
@@ -40,6 +40,10 @@ class Dot(DrawnShape):
         """Add the dots, and the lines between them."""
         occupancy.add(layout.pixels(dot_boxes(layout, scale, layer)), CURVE)
         occupancy.add(layout.pixels(join_boxes(layout, scale, layer)), JOIN)
+
+    def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+        """The dots themselves."""
+        return dot_boxes(layout, scale, layer), np.flatnonzero(~np.isnan(layer.marks.heights))
 
     def label_places(self, layer: Layer, label: Label) -> tuple[LabelPlace, ...]:  # noqa: ARG002
         """On either side of a dot, or over or under it."""

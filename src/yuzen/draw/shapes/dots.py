@@ -41,9 +41,7 @@ def draw_dots(
             layer=layer,
             marks=marks,
             centers=centers,
-            radii=diameters(points.sizes, size)
-            / 2
-            * np.where(outlined, np.sqrt(OUTLINED_AREA_TIMES), 1.0),
+            radii=_discs(points, size),
             fill=points.fill,
             edge=edge,
             edge_px=np.where(outlined, POINT_OUTLINE_PX, POINT_EDGE_PX),
@@ -51,6 +49,20 @@ def draw_dots(
             order=POINTS,
         )
     )
+
+
+def radii_of(points: PointStyles, usual: float) -> Floats:
+    """Pixels from the middles of points to their rims, their edges and outlines included."""
+    outlined = points.outline[:, 3] > 0
+    half = _discs(points, usual)
+    return half + np.where(outlined, POINT_OUTLINE_PX, POINT_EDGE_PX) / 2
+
+
+def _discs(points: PointStyles, usual: float) -> Floats:
+    """The radii of the discs of points, whose area is larger where they have an outline."""
+    outlined = points.outline[:, 3] > 0
+    larger = np.where(outlined, np.sqrt(OUTLINED_AREA_TIMES), 1.0)
+    return diameters(points.sizes, usual) / 2 * larger
 
 
 def diameters(sizes: Floats, usual: float) -> Floats:

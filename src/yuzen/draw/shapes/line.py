@@ -11,7 +11,7 @@ from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import colors
 from yuzen.draw.room.occupancy import CURVE, Occupancy
 from yuzen.draw.shapes.curves import by_look, columns, polyline, whole_lines
-from yuzen.draw.shapes.dots import draw_dots
+from yuzen.draw.shapes.dots import draw_dots, radii_of
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import Layer
 from yuzen.page.lines import LineSegments
@@ -21,6 +21,8 @@ from yuzen.scene.primitives import Polyline, Rectangles, Spots
 HALO_PX = 6.5  # of paper under a line that runs over bars
 LINE_POINT_PX = 8.0  # across
 LEAST_SPOT_PITCH_PX: Final = 2.0  # marks that are closer cannot be pointed at one by one
+CURVE_STEP_PX: Final = 4.0  # pixels between the places of a line
+MAX_CURVE_PLACES: Final = 20_000  # of all lines of a layer
 CALLOUT_RADIUS_PX: Final = 5.0  # to each side of a point that is called out
 
 
@@ -42,6 +44,13 @@ class Line(DrawnShape):
         if layer.segments is not None:
             occupancy.add_curves(partial(curves, layout, scale, layer.segments))
             occupancy.add(layout.pixels(_points(layout, scale, layer)), CURVE)
+
+    def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+        """The points, whether they are seen or not."""
+        marks = layer.marks
+        known = np.flatnonzero(~np.isnan(marks.heights))
+        at, across = scale.zero + scale.unit * marks.heights[known], layout.rows[marks.slots[known]]
+        return np.stack([at, at, across, across], axis=1), known
 
     def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """Points of lines stand in the middle of their slot, also over grouped bars."""
@@ -127,6 +136,17 @@ def _centers(drawn: DrawnLayer, marks: Codes) -> Floats:
     return drawn.on_page(np.column_stack([drawn.layout.axis.positions[slots], heights]))
 
 
+def spoken(layer: Layer) -> tuple[Bools, Bools]:
+    """The points that are called out, and those that are if there is something to say."""
+    assert layer.points is not None  # noqa: S101 - a layer of lines has points
+    says = any(label.where != "near" for label in layer.labels)
+    if says:
+        peaks = layer.points.peaks
+    else:
+        peaks = np.zeros_like(layer.points.peaks)
+    return layer.points.called, peaks
+
+
 def points_seen(layer: Layer) -> Bools:
     """Which points of lines are seen, whatever is written at them, shape (n,)."""
     points, lines, there = layer.points, layer.segments, ~np.isnan(layer.marks.heights)
@@ -137,12 +157,35 @@ def points_seen(layer: Layer) -> Bools:
     return np.asarray(shown | ((points.called | ~np.isnan(points.sizes)) & there))
 
 
+def point_radii(layer: Layer) -> Floats:
+    """Pixels from the middle of each point of a line to its rim, shape (n,)."""
+    assert layer.points is not None  # noqa: S101 - a layer of lines has points
+    return radii_of(layer.points, LINE_POINT_PX)
+
+
 def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list[Floats]:
     """The lines of a layer as points on the sheet, shape (n, 2) each."""
     points = whole_lines(segments)
     on_page = layout.on_page(scale, points)
     breaks = np.flatnonzero(np.isnan(points[:, 0]))
     return [line for part in np.split(on_page, breaks) if len(line := part[~np.isnan(part[:, 0])])]
+
+
+def curve_places(layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+    """Places along the lines of a layer, some pixels apart, shape (p, 2), and the line of each."""
+    lines = layer.segments
+    if lines is None or not len(lines):
+        return np.empty((0, 2)), np.empty(0, dtype=np.intp)
+    values = lines.curves @ np.ones(4) - lines.curves[:, 0]
+    longest = float(
+        np.max(np.hypot((lines.right - lines.left) * layout.pitch, values * scale.unit))
+    )
+    most = max(2, MAX_CURVE_PLACES // len(lines))
+    share = np.linspace(0, 1, int(np.clip(longest / CURVE_STEP_PX, 2, most)))
+    rows = lines.left[:, None] + share * (lines.right - lines.left)[:, None]
+    heights = lines.curves @ share ** np.arange(4)[:, None]
+    places = layout.on_page(scale, np.column_stack([rows.ravel(), heights.ravel()]))
+    return places, np.repeat(layer.marks.series[lines.starts], len(share))
 
 
 def _points(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:

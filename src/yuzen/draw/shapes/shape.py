@@ -6,6 +6,8 @@ from functools import cache
 from importlib import import_module
 from typing import ClassVar, Literal, TypeAlias
 
+import numpy as np
+
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
@@ -63,6 +65,14 @@ class DrawnShape(ABC):
         Returns the numbers of the marks that texts can stand in, of those with a value; None where
         no text can.
         """
+
+    def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+        """Where marks end: low and high along, near and far across, shape (m, 4); whose each is.
+
+        Texts at marks belong to the nearest of these.
+        """
+        del layout, scale, layer
+        return np.empty((0, 4)), np.empty(0, dtype=np.intp)
 
     def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """The middle of each mark across the values, in pixels, shape (n,)."""

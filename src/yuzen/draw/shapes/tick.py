@@ -4,7 +4,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
@@ -56,6 +56,14 @@ class Tick(DrawnShape):
         reach = TICK_REACH * layout.thickness * layer.width
         middles = layout.category_px(layer.marks)
         occupancy.add(strokes(layout, scale, layer.marks.heights, middles, reach), STROKE)
+
+    def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
+        """The ticks themselves."""
+        drawn = np.flatnonzero(~np.isnan(layer.marks.heights))
+        at = scale.zero + scale.unit * layer.marks.heights[drawn]
+        reach = TICK_REACH * layout.thickness * layer.width
+        middles = layout.category_px(layer.marks)[drawn]
+        return np.stack([at, at, middles - reach, middles + reach], axis=1), drawn
 
 
 SHAPE: Final = Tick()

@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.color.gradient import hexes
 from yuzen.color.named import contrast, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST
@@ -20,6 +20,8 @@ from yuzen.scene.units import pixels
 TEXT_PLATE_OPACITY = (
     0.82  # of the paper's colour, behind texts that would not stand out from what is there
 )
+# Capitals reach 0.72 of a line's height over their foot, so that this is from their middle to it.
+FOOT_SHARE = 0.36
 FRAME_PX = pixels(0.9)
 FRAME_GAP_PX = 3  # pixels between a text and its frame
 
@@ -79,6 +81,32 @@ def width_of(
     )
 
 
+def reaches_of(pieces: Sequence[StyledTexts], measurer: TextMeasurer, marks: Codes) -> Floats:
+    """Pixels that the letters and badges at some marks reach above their middle and below it.
+
+    Returns shape (m, 2).
+    """
+    reaches = np.zeros((len(marks), 2))
+    foot = measurer.height("number") * FOOT_SHARE
+    for place, mark in enumerate(marks.tolist()):
+        for piece in pieces:
+            if text := piece.texts[mark]:
+                rise, drop = measurer.face("number", bold=bool(piece.bold[mark])).reach(text)
+                reaches[place] = np.maximum(reaches[place], [rise - foot, drop + foot])
+            if piece.badge(mark):
+                reaches[place] = np.maximum(reaches[place], BADGE_SIZE_PX / 2)
+    return reaches
+
+
+def first_inks(pieces: Sequence[StyledTexts], marks: Codes) -> Floats:
+    """The colour of the first text at each of some marks, shape (m, 4)."""
+    inks = np.zeros((len(marks), 4))
+    for place, mark in enumerate(marks.tolist()):
+        said = next((piece for piece in pieces if piece.texts[mark]), pieces[0])
+        inks[place] = said.ink[mark]
+    return inks
+
+
 def stands_out(pieces: Sequence[StyledTexts], mark: int, grounds: Sequence[str]) -> bool:
     """Whether all pieces of a mark's text can be read on each of some colours."""
     inks = [hexes(piece.ink[mark, None, :3])[0] for piece in pieces if piece.texts[mark]]
@@ -110,8 +138,7 @@ def write_pieces(
         if text:
             ink = over or piece.ink[mark]
             width = measurer.width(text, "number", bold=bold)
-            # Capitals reach 0.72 of a line's height over their foot, so that this is their middle.
-            foot = middle + tall * 0.36
+            foot = middle + tall * FOOT_SHARE
             canvas.write(
                 text, left, foot, use="number", color=ink, bold=bold, measurer=measurer,
                 of=Of("number", signs.layer, mark),
