@@ -6,7 +6,7 @@ gave the texts their places. The page says which marks are of one line.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Final
 
 import numpy as np
@@ -18,7 +18,7 @@ from yuzen.scene.box import Box
 from yuzen.scene.primitives import Badges, Dots, Rectangles, Segments, Spots
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Iterator, Mapping, Sequence
 
     from numpy.typing import NDArray
 
@@ -32,6 +32,7 @@ if TYPE_CHECKING:
 
 NEARER: Final = 1.0  # pixels by which a text is nearer to its own mark
 UNSEEN: Final = 0.01  # pixels of a bar that nobody sees
+COURSE_STEPS: Final = 40  # places that are looked at between two marks of a line
 LEAD_END: Final = 11.0  # pixels from a text or a mark within which a line to it ends
 BARS: Final = frozenset({"bars", "outlines", "parts"})
 BELONGING: Final = frozenset({"number", "note", "name"})
@@ -54,6 +55,7 @@ class Ends:
 
     boxes: left, top, right and bottom of each end, shape (n, 4); whole: of each mark.
     lines: which line each is a point of, -1 for marks of no line; seen: whether it has a shape.
+    courses: places along each line, shape (p, 2).
     side:  0 for marks that stand from left to right, 1 from top to bottom; None: anywhere.
     """
 
@@ -64,6 +66,7 @@ class Ends:
     lines: NDArray[np.intp]
     seen: NDArray[np.bool_]
     side: int | None
+    courses: Mapping[int, Numbers] = field(default_factory=dict)
 
 
 def belonging_faults(scene: Scene, page: Page) -> Iterator[Fault]:
@@ -123,7 +126,7 @@ def _ends(scene: Scene, box: Box, plot: object) -> Ends:
     for group in scene.groups:
         if group.area is None or group.area.box != box:
             continue
-        for shape in group.shapes:
+        for shape in (one for one in group.shapes if not _is_mute(one, plot)):
             for mark, whole, ends in _places(shape, upright=upright):
                 line = _line_of(plot, shape.layer, mark)
                 rows += [(end, whole, shape.layer, mark, line, not isinstance(shape, Spots))
@@ -136,8 +139,32 @@ def _ends(scene: Scene, box: Box, plot: object) -> Ends:
     boxes, wholes, layers, marks, lines, seen = zip(*rows, strict=True)
     return Ends(
         np.array(boxes), np.array(wholes), np.array(layers), np.array(marks), np.array(lines),
-        np.array(seen), _side(plot),
+        np.array(seen), _side(plot), _courses(rows, plot),
     )  # fmt: skip
+
+
+def _is_mute(shape: Primitive, plot: object) -> bool:
+    """Whether a shape is of ticks at which nothing is written, which claim no text."""
+    layers = plot.layers if isinstance(plot, Plot) else ()
+    return shape.role == "ticks" and not any(
+        layer.labels for layer in layers if layer.name == shape.layer
+    )
+
+
+def _courses(rows: list[Row], plot: object) -> dict[int, Numbers]:
+    """Places along each line of a plot, between the marks that it joins."""
+    middles = {(r[2], r[3]): ((r[0][0] + r[0][2]) / 2, (r[0][1] + r[0][3]) / 2) for r in rows}
+    courses: dict[int, list[Numbers]] = {}
+    for layer in plot.layers if isinstance(plot, Plot) else ():
+        segments = layer.segments
+        if segments is None:
+            continue
+        for pair in zip(segments.starts.tolist(), segments.ends.tolist(), strict=True):
+            ends = [middles.get((layer.name, mark)) for mark in pair]
+            if ends[0] is not None and ends[1] is not None:
+                steps = np.linspace(np.array(ends[0]), np.array(ends[1]), COURSE_STEPS)
+                courses.setdefault(_line_of(plot, layer.name, pair[0]), []).append(steps)
+    return {line: np.concatenate(parts) for line, parts in courses.items()}
 
 
 def _whole_stacks(rows: list[Row], plot: object) -> list[Row]:
@@ -244,8 +271,9 @@ def _nearer(words: Words, ends: Ends, own: NDArray[np.bool_]) -> str:
     if rivals.any():
         at = int(np.flatnonzero(rivals)[0])
         return f"{ends.layers[at]} mark {ends.marks[at]} at {far[at]:.1f}, own at {least:.1f}"
-    for other in np.unique(ends.lines[(ends.lines >= 0) & (ends.lines != line)]).tolist():
-        if line >= 0 and (gap := _to_line(words.box, ends, other)) < least + NEARER:
+    for other, places in ends.courses.items():
+        gap = float(_apart(np.hstack([places, places]), words.box).min(initial=np.inf))
+        if line >= 0 and other != line and gap < least + NEARER:
             return f"line {other} at {gap:.1f}, own at {least:.1f}"
     return ""
 
@@ -258,19 +286,6 @@ def _under(box: Box, ends: Ends, own: NDArray[np.bool_]) -> NDArray[np.bool_]:
     nearer = np.abs(middle - middles) < abs(middle - mine) - NEARER
     beside = np.abs(middles - mine) > NEARER
     return np.asarray(~beside | nearer | ((low < middles) & (middles < high)))
-
-
-def _to_line(box: Box, ends: Ends, line: int) -> float:
-    """Pixels between a box and a line through its marks."""
-    on = ends.lines == line
-    places = ends.boxes[on]
-    points = np.column_stack([places[:, [0, 2]].mean(axis=1), places[:, [1, 3]].mean(axis=1)])
-    points = points[np.argsort(points[:, 0], kind="stable")]
-    if len(points) < 2:
-        return float(_apart(places, box).min(initial=np.inf))
-    x = np.arange(max(box.left - 40, points[0, 0]), min(box.right + 40, points[-1, 0]), 1.0)
-    y = np.interp(x, *points.T)
-    return float(_apart(np.column_stack([x, y, x, y]), box).min(initial=np.inf))
 
 
 def _led(words: Words, ends: Ends, own: NDArray[np.bool_], leads: Sequence[Primitive]) -> bool:

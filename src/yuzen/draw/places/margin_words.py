@@ -13,7 +13,14 @@ from yuzen.draw.axes.plot_layout import SLACK_PX, TICK_ROOM_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Of, colors
 from yuzen.draw.places.mark_ends import PlotEnds
-from yuzen.draw.places.slope import LEAD_GAP_PX, LEAD_RUN_PX, UNMOVED_PX, is_slope
+from yuzen.draw.places.slope import (
+    CLOSE_PX,
+    LEAD_GAP_PX,
+    LEAD_RUN_PX,
+    UNMOVED_PX,
+    is_slope,
+    others_near,
+)
 from yuzen.draw.room.choices import Choices, placed
 from yuzen.draw.room.occupancy import Occupancy
 from yuzen.draw.room.placement import spread_out
@@ -26,7 +33,6 @@ FARTHEST_WORD_PX: Final = 90.0  # pixels that a word may stand from its place
 MARGIN_ROW_PX: Final = 18.0  # pixels from one row of words above a plot to the next
 LABEL_ROWS: Final = 3
 NAMES_APART_PX: Final = 2.0  # pixels between two names of lines
-CLOSE_PX: Final = 8.0  # pixels more than a name is high, within which other lines end close by
 FARTHEST_UNLED_PX: Final = 24.0  # pixels between a line's end and its name, without a line
 ABOVE_PLOT_PX: Final = 6.0  # pixels above the room of a plot that words may have
 
@@ -110,9 +116,7 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
     places = spread_out([word.y for word in words], [tall] * len(words), low, high)
     ends = np.array([word.end[1] for word in words])
     moved = [
-        replace(
-            word, y=y, crowded=np.count_nonzero(np.abs(ends - word.end[1]) < tall + CLOSE_PX) > 1
-        )
+        replace(word, y=y, crowded=others_near(ends, word.end[1], tall + CLOSE_PX))
         for word, y in zip(words, places, strict=True)
     ]
     return sorted(moved, key=lambda word: word.y)

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.room.nearness import MarkEnds
-from yuzen.draw.room.occupancy import TEXT, Occupancy
+from yuzen.draw.room.occupancy import TEXT, Bounds, Occupancy
 from yuzen.scene.box import Box
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
@@ -25,6 +25,7 @@ TEXT_DISTANCES_PX: Final = (
     52.0,
     70.0,
 )  # pixels farther than right beside the point
+CAPITALS_SHARE: Final = 0.72  # of a line's height, which figures and capitals have
 LEADER_STEP_PX: Final = 3.0  # pixels between the places of a line that are looked at
 DIRECTIONS: Final = 16
 # 0 for right and left, 1 for above and below, 2 for what lies askew.
@@ -100,13 +101,20 @@ def first_free(
         lead = lead_of(middle, radius, box)
         if far and ground.crosses(along(lead)):
             continue
-        if owner is not None and not far and not owner[0].is_nearest(tuple(box.tolist()), owner[1]):
+        if owner is not None and not far and not owner[0].is_nearest(_letters(box), owner[1]):
             continue
         ground.add(box[None], TEXT)
         if far:
             ground.add_curves(partial(list, [np.array(lead)]))
         return PointText(-1, box, tuple(lead) if far else ())
     return None
+
+
+def _letters(box: Floats) -> Bounds:
+    """The box of a line of text as its figures and capitals fill it."""
+    left, top, right, bottom = box.tolist()
+    inset = (1 - CAPITALS_SHARE) / 2 * (bottom - top)
+    return left, top + inset, right, bottom - inset
 
 
 def along(lead: Sequence[tuple[float, float]]) -> Floats:

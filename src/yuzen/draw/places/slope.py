@@ -12,13 +12,14 @@ from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Line, Of, colors
 from yuzen.draw.places.callouts import pieces_of
 from yuzen.draw.room.placement import spread_out
-from yuzen.draw.shapes.line import spoken
+from yuzen.draw.shapes.line import line_ends, spoken
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.layer import Layer
 from yuzen.page.plot import Plot
 
 MOST_PERIODS: Final = 3
+CLOSE_PX: Final = 8.0  # pixels more than a name is high, within which other lines end close by
 UNMOVED_PX: Final = 3.0  # pixels up or down that a name needs no line for
 LEAD_GAP_PX: Final = 3.0  # pixels between a line to a name and what it joins
 LEAD_RUN_PX: Final = 10.0  # pixels that a moved name stands farther aside
@@ -114,7 +115,7 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     """The names at one end of each line."""
     measurer, marks = layout.canvas.measurer, layer.marks
     tall = measurer.height("reference")
-    ends = _with_room(layout, layer, _ends(layer, last=last), tall + 3)
+    ends = _with_room(layout, layer, line_ends(layer, last=last), tall + 3)
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
     aside = layout.outer.right + SLACK_PX, layout.outer.left - SLACK_PX
@@ -132,7 +133,8 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
         room -= number
         end = layout.box.bottom - scale(float(marks.heights[mark]))
         middle = layout.box.bottom - value_px
-        run = LEAD_RUN_PX * (abs(middle - end) > UNMOVED_PX)
+        crowded = others_near(np.array(at), layout.box.bottom - end, tall + CLOSE_PX)
+        run = LEAD_RUN_PX * (crowded or abs(middle - end) > UNMOVED_PX)
         room -= run
         text = _name(layout, series.name, room)
         width = measurer.width(text, "reference")
@@ -163,6 +165,11 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     return names
 
 
+def others_near(ends: Floats, end: float, reach: float) -> bool:
+    """Whether another line ends within some pixels."""
+    return int(np.count_nonzero(np.abs(ends - end) < reach)) > 1
+
+
 def _name(layout: PlotLayout, name: str, room: float) -> str:
     """As much of a name as has room, '' for none."""
     text = layout.canvas.measurer.cut(name, "reference", room)
@@ -178,7 +185,7 @@ def _note_what_gave_way(layout: PlotLayout, names: list[SideName]) -> None:
         _series_name(layer, mark)
         for layer in layers
         for last in (False, True)
-        for mark in _ends(layer, last=last).tolist()
+        for mark in line_ends(layer, last=last).tolist()
     ]
     texts = [(name.text, _series_name(name.layer, name.mark)) for name in names]
     written = [(text, name) for text, name in texts if text]
@@ -208,14 +215,3 @@ def _number_width(layout: PlotLayout, layer: Layer, mark: int) -> float:
         return 0.0
     width = width_of(pieces_of(layer), layout.measurer, mark)
     return width + END_NAME_GAP_PX if width else 0.0
-
-
-def _ends(layer: Layer, *, last: bool) -> Codes:
-    """The first or the last mark with a number of each line."""
-    marks = layer.marks
-    known = np.flatnonzero(~np.isnan(marks.heights))
-    value_px = marks.slots[known] if last else -marks.slots[known]
-    order = known[np.lexsort((value_px, marks.series[known]))]
-    # Sorted by series and place, the last entry of each series is its end.
-    ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
-    return np.asarray(order[ends])

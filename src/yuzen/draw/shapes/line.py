@@ -50,7 +50,11 @@ class Line(DrawnShape):
         marks = layer.marks
         known = np.flatnonzero(~np.isnan(marks.heights))
         at, across = scale.zero + scale.unit * marks.heights[known], layout.rows[marks.slots[known]]
-        return np.stack([at, at, across, across], axis=1), known
+        reach = np.zeros(len(known))
+        if layer.points is not None:
+            reach = point_radii(layer)[known]
+        sides = [at - reach, at + reach, across - reach, across + reach]
+        return np.stack(sides, axis=1), known
 
     def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """Points of lines stand in the middle of their slot, also over grouped bars."""
@@ -145,6 +149,17 @@ def spoken(layer: Layer) -> tuple[Bools, Bools]:
     else:
         peaks = np.zeros_like(layer.points.peaks)
     return layer.points.called, peaks
+
+
+def line_ends(layer: Layer, *, last: bool) -> Codes:
+    """The first or the last mark with a number of each line."""
+    marks = layer.marks
+    known = np.flatnonzero(~np.isnan(marks.heights))
+    places = marks.slots[known] if last else -marks.slots[known]
+    order = known[np.lexsort((places, marks.series[known]))]
+    # Sorted by series and place, the last entry of each series is its end.
+    ends = np.append(np.diff(marks.series[order]) != 0, True)[: len(order)]
+    return np.asarray(order[ends])
 
 
 def points_seen(layer: Layer) -> Bools:
