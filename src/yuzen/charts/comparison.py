@@ -190,7 +190,7 @@ def _flags(chart: Stages) -> dict[tuple[str, str], int]:
     flags: dict[tuple[str, str], int] = {}
     names, verdict = chart.marks.names(), chart.verdict
     for target in verdict.whole.targets:
-        winner = np.where(verdict.flagged_on(target), verdict.whole.winner(target), -1)
+        winner = verdict.flagging(target)
         for mark in np.flatnonzero(chart.marks.reached_by(target)).tolist():
             flags[str(target), names[mark]] = int(winner[mark])
     return flags

@@ -177,7 +177,7 @@ def _uses(examined: Examined) -> list[Use]:
         plain |= target == MARK and bool((winner < 0).any())
         for index in np.unique(winner[winner >= 0]).tolist():
             styles = verdict.styles
-            if styles.flags(index):
+            if styles.stands_out(index):
                 sign = f"{styles.patterns[index]}{styles.badges[index]}{wide}"
                 uses.append(Use(verdict.rules[index].name, styles.colors[index], sign, index))
     base = verdict.palette.base

@@ -206,7 +206,7 @@ class LayerMaker(JudgedChart):
             dodge_index=self._layer_dodge(section, main),
             starts=np.zeros(count),
             totals=np.zeros(count, dtype=bool),
-            flagged=self.verdict.flagged_on(target),
+            flagged=self.verdict.flagging(target) >= 0,
             names=self.called,
             of_chart=np.arange(count),
         )

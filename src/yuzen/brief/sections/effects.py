@@ -43,6 +43,7 @@ class Effect:
     decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
     needs:   the effect that it changes, which a rule with it needs too; '' for none.
     key:     how the chart's key shows it; '' where the key is silent.
+    flags:   whether a mark that it changes is an exception.
     """
 
     name: str
@@ -52,6 +53,7 @@ class Effect:
     decides: str
     key: KeyShows = ""
     needs: str = ""
+    flags: bool = False
     default: None = field(default=None, init=False)
 
     def seen(self, target: Target, shape: MarkShape) -> bool:
@@ -75,7 +77,9 @@ ShadeValue: TypeAlias = Annotated[
 ]
 
 EFFECT_TABLE: Final[tuple[Effect, ...]] = (
-    Effect("color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color"),
+    Effect(
+        "color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color", flags=True
+    ),
     Effect(
         "shade",
         ShadeValue,
@@ -93,6 +97,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         COLORED,
         "color",
         "color",
+        flags=True,
     ),
     Effect(
         "part",
@@ -117,6 +122,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         },
         "outline",
         "outline",
+        flags=True,
     ),
     Effect("opacity", Annotated[float, Field(ge=0, le=1)] | None, "0 to 1", COLORED, "opacity"),
     Effect(
@@ -125,6 +131,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "normal, bold",
         {"mark": ANY, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
+        flags=True,
     ),
     Effect(
         "label",
@@ -138,6 +145,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
             "column NAME": CELL,
         },
         "label",
+        flags=True,
     ),
     Effect(
         "badge",
@@ -146,6 +154,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         {"mark": ANY, **INKED, "layer NAME": ANY, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
+        flags=True,
     ),
     Effect(
         "pattern",
@@ -159,6 +168,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         },
         "pattern",
         "pattern",
+        flags=True,
     ),
     Effect(
         "region",
@@ -173,6 +183,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "points",
         {"mark": POINTED, "marker": POINTED, "layer NAME": POINTED, "column NAME": TREND},
         "size",
+        flags=True,
     ),
 )
 EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in EFFECT_TABLE}

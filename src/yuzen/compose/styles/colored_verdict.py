@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
-from yuzen.brief.sections.effects import EFFECTS
+from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
@@ -20,6 +21,9 @@ from yuzen.page.layer import PATTERN_NAMES
 from yuzen.rules.judge import Rule, Shaded, Verdict
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
+
+# The effects by which a rule flags a mark, the one that is told first.
+FLAGGING: Final = tuple(effect.decides for effect in EFFECT_TABLE if effect.flags)
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,30 +81,38 @@ class ColoredVerdict:
 
     @cached_property
     def flagged(self) -> Bools:
-        """The marks that are exceptions, shape (n,)."""
-        return self.flagged_on(MARK)
+        """The marks that some rule changes, themselves, shape (n,)."""
+        return self.flagging(MARK) >= 0
 
-    def flagged_on(self, target: Target) -> Bools:
-        """Marks coloured on a target by a rule that neither shades nor leaves them quiet."""
-        flags = [self.styles.flags(index) for index in range(len(self.rules))]
-        # The last entry is for −1: a mark that no rule wins is not flagged.
-        return np.array([*flags, False])[self.whole.winner(target)]
+    def flagging(self, target: Target) -> Codes:
+        """The rule that flags each mark on a target, −1 for none, shape (n,).
+
+        A rule flags what it changes: by its fill, else its outline, hatch, badge, weight or text. A
+        shade, which is an intensity, and the quiet colour flag nothing.
+        """
+        flags = np.array([*map(self.styles.flags, range(len(self.rules))), False])
+        flagging = np.full(len(self.palette.base.of_mark), -1, dtype=np.intp)
+        for effect in FLAGGING:
+            winner = self.drawn.winners.get((target, effect))
+            if winner is not None:
+                flagging = np.where((flagging < 0) & flags[winner], winner, flagging)
+        return flagging
 
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
-        """The marks that a rule colours as exceptions, and the marks that such rules examine.
+        """The marks that some rule changes, and the marks that such rules examine.
 
-        A mark counts whether itself is coloured, its name, or what is written at it. Returns two
+        A mark counts whether itself is changed, its name, its numbers, or its layers. Returns two
         arrays, shape (n,) each.
         """
         flagged, asked = (np.zeros(len(marks), dtype=bool) for _ in range(2))
+        for target in dict.fromkeys(rule.on for rule in self.rules):
+            flagged |= self.flagging(target) >= 0
         for index, rule in enumerate(self.rules):
-            seen = (rule.on, "color") in self.drawn.winners
-            if rule.on.part == "layer" or not seen or not self.styles.flags(index):
-                continue
-            reached = {"items": ~marks.totals, "totals": marks.totals}.get(rule.reach)
-            asked |= True if reached is None else reached
-            flagged |= self.whole.winner(rule.on) == index
-        return flagged, asked
+            seen = any((rule.on, effect) in self.drawn.winners for effect in FLAGGING)
+            if seen and self.styles.flags(index):
+                reached = {"items": ~marks.totals, "totals": marks.totals}.get(rule.reach)
+                asked |= True if reached is None else reached
+        return flagged & asked, asked
 
     def fill(self, target: Target) -> Floats:
         """The colour of each mark, shape (n, 3)."""

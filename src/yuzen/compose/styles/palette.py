@@ -12,7 +12,7 @@ from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.chart import ColumnSection, LayerSection
-from yuzen.brief.sections.effects import EFFECT_TABLE
+from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of
@@ -40,6 +40,7 @@ class RuleStyles:
     badges:    by name, '' for none.
     bold:      whether texts are bold; last, for no rule, False: shape (rules + 1,).
     sizes:     of markers, in points, NaN for none: shape (rules + 1,).
+    exceptional: whether what a rule changes makes a mark an exception.
     """
 
     roles: tuple[str, ...]
@@ -52,6 +53,7 @@ class RuleStyles:
     badges: tuple[str, ...]
     bold: Bools
     sizes: Floats
+    exceptional: tuple[bool, ...]
 
     @classmethod
     def of(cls, design: Design, theme: Theme, verdict: Verdict) -> RuleStyles:
@@ -77,11 +79,16 @@ class RuleStyles:
             # One more entry than rules: index −1 is for marks that no rule wins.
             bold=np.array([*(section.weight == "bold" for section in sections), False]),
             sizes=np.array([*(section.size or np.nan for section in sections), np.nan]),
+            exceptional=tuple(map(_is_exceptional, sections)),
         )
 
-    def flags(self, rule: int) -> bool:
-        """Whether a rule's colour makes exceptions: it neither shades nor leaves marks quiet."""
+    def stands_out(self, rule: int) -> bool:
+        """Whether a rule gives marks one colour that is not quiet."""
         return self.roles[rule] != "quiet" and rule not in self.gradients
+
+    def flags(self, rule: int) -> bool:
+        """Whether a rule makes exceptions: it does more than shade marks or leave them quiet."""
+        return self.exceptional[rule]
 
 
 @dataclass(frozen=True, eq=False)
@@ -273,6 +280,12 @@ def _hex(design: Design, index: int, key: str, color: str, theme: Theme) -> str:
     title = rule_title(index + 1, rule.section.called)
     with error_at(f"{title}, {key}", *rule.key, *inside, key):
         return hex_of(color, theme.named)
+
+
+def _is_exceptional(section: RuleSection) -> bool:
+    """Whether a rule changes more than to shade marks, or to leave them quiet and plain."""
+    plain = {"color": section.color == "quiet", "weight": section.weight == "normal"}
+    return any(EFFECTS[name].flags and not plain.get(name) for name in section.effects)
 
 
 def _stroke(section: RuleSection) -> str:
