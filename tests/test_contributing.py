@@ -42,7 +42,7 @@ assert sorted(bars.strokes) == ["", "", "", "dashed"], bars.strokes
 (bars,) = [a for a in edged.figure().axes[0].collections if (a.get_gid() or "") == "bars"]
 assert len({str(style) for style in bars.get_linestyle()}) == 2
 assert "stroke-dasharray" in edged.image("svg").decode()
-assert [entry.sign for entry in edged.stages.page.key.entries] == ["", "dashed", ""]
+assert [entry.stroke for entry in edged.stages.page.key.entries] == ["", "dashed", ""]
 assert any("dashed is about the outline" in note for note in chart.rule("lowest", dashed=True).notes())
 assert "dashed" in SHOWN_EFFECTS["bars"]["mark"] and "dashed" not in SHOWN_EFFECTS["lines"]["mark"]
 try:

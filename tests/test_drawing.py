@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
@@ -382,7 +383,7 @@ def test_patterns_come_from_rules_and_from_themes() -> None:
     )
     patterns = [PATTERN_NAMES[place] for place in page.charts[0].layers[0].styles.patterns.tolist()]
     assert patterns == ["stripes", "", "", "", "grid"]
-    assert [entry.sign for entry in page.key.entries if hasattr(entry, "sign")] == [
+    assert [entry.pattern for entry in page.key.entries if hasattr(entry, "pattern")] == [
         "stripes",
         "grid",
         "",
@@ -439,19 +440,20 @@ def test_a_key_beside_the_subtitle_saves_its_line() -> None:
 
 def test_what_has_no_room_is_told() -> None:
     rows = {"item": [f"{'long ' * 30}{i}" for i in range(40)], "v": range(40)}
-    assert yz.chart(rows, category="item", value="v").notes() == [
-        "40 names cut to a third of the page"
-    ]
+    (note,) = yz.chart(rows, category="item", value="v").notes()
+    assert note.startswith("40 names cut to a third of the page: long long")
+    assert note.endswith(" and 37 more")
     notes = yz.chart(rows, category="item", value="v", kind="column").notes()
     assert any(
-        "names left out for want of room; horizontal bars have more" in note for note in notes
+        note.count("long") and note.endswith("more; horizontal bars have more") for note in notes
     )
     many = {"item": [f"i{k}" for k in range(900)], "v": range(900)}
     notes = yz.chart(many, category="item", value="v").notes()
-    assert [note.split(" ", 1)[1] for note in notes] == [
+    assert [note.split(" ", 1)[1].split(":")[0] for note in notes] == [
         "numbers left out for want of room",
         "names left out for want of room",
     ]
+    assert all(re.search(r": i\d+, i\d+, i\d+ and \d+ more$", note) for note in notes)
     assert five().notes() == []
 
 

@@ -18,11 +18,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from matplotlib.colors import to_hex
+from tools.legibility.belonging import belonging_faults
 from tools.legibility.faults import faults_of, written_faults
 from tools.legibility.measuring import examined
 
 import yuzen as yz
-from tests.scenes import assert_tidy, boxes_of, drawn, hex_colors, seen, shapes_of, texts_of
+from tests.scenes import assert_tidy, drawn, hex_colors, seen, shapes_of, texts_of
 from tests.test_drawing import ON_AXES
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE
@@ -245,16 +246,22 @@ def test_texts_of_further_layers_touch_nothing(part: int) -> None:
 
 
 @pytest.mark.parametrize("kind", ["bar", "column"])
-def test_a_text_of_a_layer_stands_after_the_number_of_its_row(kind: Any) -> None:
-    rows = {"c": list("ab"), "v": [10.0, 4], "plan": [8.0, 6]}
-    layers = [{"name": "plan", "value": "plan"}, {"name": "own", "value": "v", "width": 0.5}]
+@pytest.mark.parametrize("wide", [("plan", "of {plan:.0f}"), ("own", "")])
+def test_texts_of_layers_stand_at_the_ends_of_their_layers(kind: Any, wide: Any) -> None:
+    rows = {"c": list("ab"), "v": [10.0, 4], "plan": [7.0, 6]}
+    name, text = wide
+    layers = [
+        {"name": "plan", "value": "plan", "width": 1.0 if name == "plan" else 0.5},
+        {"name": "own", "value": "v", "width": 0.5 if name == "plan" else 1.0},
+    ]
+    layers = layers if name == "plan" else layers[::-1]
     chart = yz.chart(rows, category="c", value="v", kind=kind, layer=layers, order="as given")  # type: ignore[arg-type]
-    chart = chart.rule("always", on="layer plan", label="of {plan:.0f}")
-    boxes = dict(boxes_of(drawn(chart)))
-    for number, text in (("10", "of 8"), ("4", "of 6")):
-        first, second = boxes[number], boxes[text]
-        assert (first.x1 <= second.x0) if kind == "bar" else (first.y1 <= second.y0)
+    if text:
+        chart = chart.rule("always", on="layer plan", label=text)
+    scene = drawn(chart)
     assert chart.notes() == []
+    assert not list(belonging_faults(scene, chart.stages.page))
+    assert {"10", "4"} | ({"of 7", "of 6"} if text else set()) <= {*texts_of(scene)}
 
 
 @pytest.mark.parametrize("shape", ["bar", "line", "tick"])
@@ -370,7 +377,7 @@ def test_names_of_effects_that_a_sparse_axis_hides_are_told() -> None:
     rows = {"day": days, "v": np.arange(200.0)}
     chart = yz.chart(rows, category="day", value="v", kind="line", title="Days")
     chart = chart.rule("position 17", on="axis name", color="adverse")
-    assert "1 names that rules change are not on a sparse axis" in chart.notes()
+    assert "1 name that rules change left out of the sparse axis: 17 January 2026" in chart.notes()
 
 
 def test_the_table_of_effects_speaks_of_known_things() -> None:

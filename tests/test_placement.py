@@ -295,7 +295,7 @@ def test_what_gave_way_in_all_panels_is_told_once() -> None:
         "v": np.arange(240.0),
     }
     notes = yz.chart(rows, kind="column", category="i", value="v", panels="p").notes()
-    assert len(notes) == len({note.split(" ", 1)[1] for note in notes})
+    assert len(notes) == len({note.split(" ", 1)[1].split(":")[0] for note in notes})
 
 
 @given(st.integers(0, 1_000), st.sampled_from([5, 40, 3_000]), st.booleans())
@@ -457,9 +457,9 @@ def test_what_gives_way_is_counted_once_however_many_ways_are_tried() -> None:
     chart = chart.rule("positive", color="adverse").label("{v:,.5f} passengers")
     notes = chart.notes()
     assert any("numbers left out" in note for note in notes), "so that all ways were tried"
-    assert "1 label beside the plot cut for want of room" in notes
+    assert any(n.startswith("1 label beside the plot cut for want of room: a very") for n in notes)
     slope = yz.chart(
         {"m": ["a", "b"] * 2, "s": [f"{'long ' * 30}{k}" for k in (1, 1, 2, 2)], "v": [1.0, 2, 3, 4]},
         kind="line", category="m", value="v", series="s", size={"width": 500},
     )  # fmt: skip
-    assert "4 names of lines cut for want of room" in slope.notes()
+    assert any(n.startswith("4 names of lines cut for want of room: long") for n in slope.notes())

@@ -459,7 +459,7 @@ def test_long_tables_go_on_on_pages_with_their_headings(tmp_path: Path) -> None:
     assert "page 13 of 13" in pages[-1].words.footer
     notes = chart.stages.picture("png").notes
     assert any(
-        "rows left out: one picture has 300 at most; a PDF has them all" in note for note in notes
+        "and 344 more; one picture has 300 at most, a PDF has them all" in note for note in notes
     )
     texts = [text for text, _ in boxes_of(drawn(chart))]
     assert "347 more rows not shown" in texts
@@ -670,7 +670,7 @@ def test_what_no_table_can_be_is_told(said: dict[str, Any], message: str) -> Non
         ({"scale": {"low": 0}}, "A table has no axis, so it does not show the ends of a scale."),
         ({"smooth": True}, "smooth is for lines and areas"),
         ({"column": [{"value": "w"}], "rule": [{"when": "top 1", "color": "ink", "name": "r"}]}, "no column here shows v, so there is no color on mark"),
-        ({"size": {"height": 300}, "rows": 40}, "rows left out for want of room; leave out the height"),
+        ({"size": {"height": 300}, "rows": 40}, "30 more; leave out the height"),
         ({"size": {"width": 400}, "column": [{"value": "v", "name": f"a column {i}"} for i in range(12)]}, "columns left out for want of room: a column"),
         ({"size": {"width": 800}, "series": "g", "rows": 60, "rule": [{"shade": {"of": "v"}}]}, "are filled without their numbers"),
     ],

@@ -11,7 +11,7 @@ from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.page.page import KeyEntry, KeyRamp
 from yuzen.render.artists import line_style
 from yuzen.render.rectangles import HATCHES
-from yuzen.scene.strokes import STROKES
+from yuzen.scene.strokes import DASHES, STROKES
 
 
 def keyed(styler: AxesStyler, before: Legend | None) -> Legend | None:
@@ -46,22 +46,24 @@ def _handles(entry: KeyEntry | KeyRamp) -> list[Artist]:
     if not isinstance(entry, KeyEntry):
         ends = [(entry.colors[0], f"{entry.text}: {entry.low}"), (entry.colors[-1], entry.high)]
         return [Patch(facecolor=color, label=text) for color, text in ends]
+    color = entry.color or "none"
     if entry.seen == "line":
-        return [Line2D([], [], color=entry.color, linewidth=2, label=entry.text)]
+        dashes = line_style(DASHES[entry.pattern])
+        return [Line2D([], [], color=color, linewidth=2, linestyle=dashes, label=entry.text)]
     if entry.seen == "point":
-        return [Line2D([], [], color=entry.color, marker="o", linestyle="none", label=entry.text)]
-    if entry.seen == "outline":
         return [
-            Patch(
-                facecolor="none",
-                edgecolor=entry.color,
-                linestyle=line_style(STROKES[entry.sign]),
-                label=entry.text,
+            Line2D(
+                [], [], color=color, marker="o", linestyle="none", label=entry.text,
+                markeredgecolor=entry.outline or color,
             )
-        ]
+        ]  # fmt: skip
     paper = (*rgb_of("#FFFFFF").tolist(), 1.0)
     return [
         Patch(
-            facecolor=entry.color, edgecolor=paper, hatch=HATCHES.get(entry.sign), label=entry.text
+            facecolor=color,
+            edgecolor=entry.outline or paper,
+            linestyle=line_style(STROKES[entry.stroke]),
+            hatch=HATCHES.get(entry.pattern),
+            label=entry.text,
         )
     ]

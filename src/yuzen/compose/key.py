@@ -8,7 +8,7 @@ import numpy as np
 from yuzen.arrays import Codes
 from yuzen.brief.design import DesignRule
 from yuzen.brief.sections.chart import ColumnSection
-from yuzen.brief.sections.effects import EFFECT_TABLE
+from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
 from yuzen.color.gradient import hexes
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_cutter import rule_cutter
@@ -19,12 +19,13 @@ from yuzen.compose.texts.number_formats import set_format
 from yuzen.compose.texts.short_numbers import shorter_texts
 from yuzen.page.page import Key, KeyEntry, KeyRamp
 from yuzen.page.plot import References
-from yuzen.page.shapes import LAYER_SHAPES
+from yuzen.page.shapes import SwatchKind, series_forms
 from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title
 from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
+from yuzen.scene.units import pixels
 
 REST: Final = "the rest"
 RAMP_COLORS: Final = 48  # of a ramp in the key
@@ -60,7 +61,7 @@ class KeyMaker(JudgedChart):
         if self.design.brief.key == "none":
             return Key()
         entries = self.rule_entries()
-        entries += [self._as_drawn(entry) for entry in self._rest(alone=not entries)]
+        entries += self._rest(alone=not entries)
         slate = self.verdict.theme.color("slate")
         if compared is not None:
             entries += [KeyEntry(tick.text, slate, "line") for tick in compared.ticks if tick.text]
@@ -69,27 +70,34 @@ class KeyMaker(JudgedChart):
     def rule_entries(self) -> list[KeyEntry | KeyRamp]:
         """A line for each rule that is seen."""
         return [
-            self._as_drawn(entry)
+            entry
             for index, rule in enumerate(self.design.rules)
             for entry in self._of_rule(index, rule)
         ]
 
     def _of_rule(self, index: int, rule: DesignRule) -> list[KeyEntry | KeyRamp]:
-        """A rule's line: by its colour if that is seen, else by its outline, pattern or badge."""
+        """A rule's line with its look, if some of that is seen."""
         # A shade is told by its ramp alone: its ends say more than any swatch.
         if index in self.verdict.styles.gradients:
             if rule.shows("shade") and self.verdict.whole.won(index).any():
                 return [self._ramp(index)]
             return []
-        for effect in EFFECT_TABLE:
-            named = effect.name in rule.section.effects
-            if not effect.key or not named or not rule.shows(effect.name):
-                continue
-            # A rule with a part may colour pieces and no whole mark.
-            in_pieces = effect.key == "color" and bool((self.colored == index).any())
-            if in_pieces or self._wins(index, effect.decides):
-                return [self._entry(index, effect.key)]
-        return []
+        seen = frozenset(
+            effect.key
+            for effect in EFFECT_TABLE
+            if effect.key and effect.name in rule.section.effects and rule.shows(effect.name)
+            if self._is_seen(index, effect)
+        )
+        if not seen:
+            return []
+        if not self.verdict.rules[index].on.is_drawn:
+            return [self._words(index, seen)]
+        return [self._look(index, seen)]
+
+    def _is_seen(self, index: int, effect: Effect) -> bool:
+        """Whether an effect of a rule is seen at some mark; parts have colours and no whole mark."""
+        in_pieces = effect.decides == "color" and bool((self.colored == index).any())
+        return in_pieces or self._wins(index, effect.decides)
 
     def _rest(self, *, alone: bool) -> list[KeyEntry]:
         """Entries of what no rule colours: series or layers by name, or the rest; none in tables.
@@ -107,21 +115,26 @@ class KeyMaker(JudgedChart):
             return entries
         if entries:
             return [replace(entries[0], apart=True), *entries[1:]]
-        if alone or (self.colored >= 0).all():
+        if alone or not self._leaves_some:
             return []
-        return [KeyEntry(REST, self.verdict.theme.color("quiet"))]
+        return [KeyEntry(REST, self.verdict.theme.color("quiet"), self._swatch)]
+
+    @property
+    def _leaves_some(self) -> bool:
+        """Whether some mark, or some piece of one, that is drawn has no rule's colour."""
+        drawn = ~np.isnan(self.context.values[~self.context.marks.totals])
+        pieces = np.ones(len(self.colored) - len(drawn), dtype=bool)
+        return bool(((self.colored < 0) & np.append(drawn, pieces)).any())
+
+    @property
+    def _swatch(self) -> SwatchKind:
+        """How a colour of the chart's own marks is shown."""
+        return self.design.traits.shape.swatch
 
     @property
     def _lined(self) -> bool:
         """Whether the chart's own marks are lines."""
         return self.design.traits.shape.lined
-
-    def _as_drawn(self, entry: KeyEntry | KeyRamp) -> KeyEntry | KeyRamp:
-        """The entry with a line or a point as its swatch, where marks are lines or points."""
-        # A hatch needs an area to be seen in, so its swatch stays a square.
-        if isinstance(entry, KeyRamp) or entry.seen != "fill" or entry.sign:
-            return entry
-        return replace(entry, seen=self.design.traits.shape.swatch)
 
     def _series(self) -> list[KeyEntry]:
         """A line for each of several series."""
@@ -129,7 +142,11 @@ class KeyMaker(JudgedChart):
         if len(colors) < 2:
             return []
         names = self.context.marks.lines[1]
-        return [KeyEntry(*pair) for pair in zip(names, colors, strict=True)]
+        forms = series_forms(self.design.traits.shape, len(names))
+        return [
+            KeyEntry(name, color, self._swatch, form=form)
+            for name, color, form in zip(names, colors, forms, strict=True)
+        ]
 
     def _layers(self) -> list[KeyEntry]:
         """A line for each further layer; for the main one where there are no series."""
@@ -138,7 +155,9 @@ class KeyMaker(JudgedChart):
             KeyEntry(
                 layer.name,
                 base.layers.get(layer.name, base.series[0]),
-                LAYER_SHAPES[layer.kind or "bar"].swatch,
+                self._swatch
+                if layer is self.design.main
+                else self.design.layer_shape(layer).swatch,
             )
             for layer in self.design.brief.layer
             if layer is not self.design.main or len(base.series) < 2
@@ -149,25 +168,82 @@ class KeyMaker(JudgedChart):
         winner = self.verdict.whole.winner(self.verdict.rules[index].on, effect)
         return bool((winner == index).any())
 
-    def _entry(self, index: int, shows: str) -> KeyEntry:
-        """A rule's line, by what it shows there."""
+    def _words(self, index: int, seen: frozenset[str]) -> KeyEntry:
+        """The line of a rule on texts, which shows what such texts look like."""
+        styles, theme = self.verdict.styles, self.verdict.theme
+        section = self.design.rules[index].section
+        colored = "color" in seen
+        ink = theme.readable(styles.colors[index]) if colored else theme.color("ink")
+        return KeyEntry(
+            self._text(index),
+            ink,
+            "words",
+            outline=styles.outlines[index] if "outline" in seen else "",
+            badge=styles.badges[index] if "badge" in seen else "",
+            ink=ink,
+            bold=section.weight == "bold" or (colored and section.weight is None),
+        )
+
+    def _look(self, index: int, seen: frozenset[str]) -> KeyEntry:
+        """The line of a rule on marks, with all that it changes of them in one swatch."""
         styles, theme = self.verdict.styles, self.verdict.theme
         section, target = self.design.rules[index].section, self.verdict.rules[index].on
-        text, color = self._text(index), styles.colors[index]
-        if shows == "outline":
-            return KeyEntry(text, styles.outlines[index], "outline", styles.strokes[index])
-        if shows == "pattern":
+        colored = "color" in seen
+        color = styles.colors[index] if colored else self._common_fill(index)
+        named = styles.colors[index] if section.color else theme.color("ink")
+        entry = KeyEntry(
+            self._text(index),
+            color,
+            self._seen_as(index),
+            outline=styles.outlines[index] if "outline" in seen else "",
+            stroke=styles.strokes[index] if "outline" in seen else "",
+            pattern=styles.patterns[index] if self._shows_pattern(index, seen) else "",
+            badge=styles.badges[index] if "badge" in seen else "",
+            ink=theme.readable(named),
+            bold=section.weight == "bold" and "weight" in seen,
+            size=pixels(section.size) if section.size and "size" in seen else 0.0,
+        )
+        if seen == {"badge"}:
+            return replace(entry, seen="sign")
+        if seen == {"weight"}:
+            return replace(entry, seen="words", color=theme.color("ink"))
+        if entry.pattern and not entry.color:
             # A pattern without a colour lies on whatever colour a mark has; slate stands for any.
-            return KeyEntry(text, theme.color("slate"), "fill", section.pattern)
-        if shows == "badge":
-            return KeyEntry(text, theme.readable(color), "badge", section.badge)
-        if not target.is_drawn:
-            return KeyEntry(text, color, "words")
-        pattern, badge = styles.patterns[index], styles.badges[index]
-        if target.part == "line" and not pattern:
-            return KeyEntry(text, color, "line", badge=badge)
-        as_point = self._lined and not pattern and self._of_points(index)
-        return KeyEntry(text, color, "point" if as_point else "fill", pattern, badge)
+            return replace(entry, color=theme.color("slate"))
+        if target.part == "area":
+            return replace(entry, seen="fill")
+        return entry
+
+    def _seen_as(self, index: int) -> SwatchKind:
+        """As what marks of a rule are seen: as lines, points or areas."""
+        target = self.verdict.rules[index].on
+        shape = self.design.shape_of(target)
+        if target.part == "line":
+            return "line"
+        if target.part == "marker":
+            return "point"
+        if shape.lined and self._shows_hatch(index):
+            return "fill"
+        if shape.lined and target == MARK and self._of_points(index):
+            return "point"
+        return shape.swatch
+
+    def _shows_hatch(self, index: int) -> bool:
+        """Whether the pattern of a rule is a hatch on an area under a line."""
+        shape = self.design.shape_of(self.verdict.rules[index].on)
+        return shape.lined and shape.based and bool(self.verdict.styles.patterns[index])
+
+    def _shows_pattern(self, index: int, seen: frozenset[str]) -> bool:
+        """Whether marks of a rule have its pattern, its own or that of its colour's role."""
+        target = self.verdict.rules[index].on
+        return not seen.isdisjoint({"color", "pattern"}) and self.design.visible(target, "pattern")
+
+    def _common_fill(self, index: int) -> str:
+        """The colour that all marks of a rule have; '' where they have several."""
+        target = self.verdict.rules[index].on
+        won = np.flatnonzero(self.verdict.whole.won(index))
+        fills = np.unique(self.verdict.hex_words(target)[won]).tolist()
+        return str(fills[0]) if len(fills) == 1 else ""
 
     def _of_points(self, index: int) -> bool:
         """Whether a rule is about single points of a line, not about stretches."""
@@ -209,17 +285,28 @@ class KeyMaker(JudgedChart):
         return list(formats.of(quantity, value).tell(*ends))
 
     def _text(self, index: int) -> str:
-        """What the key says of a rule."""
+        """What the key says of a rule, and of which column where there are several."""
+        rule = self.design.rules[index]
+        column = self.design.column_of(rule.written)
+        text = self._own_text(index, column)
+        if column is None or rule.section.shade is not None or len(self.design.brief.column) < 2:
+            return text
+        title = column_title(column, self.design, self.context, self.verdict)
+        return text if title.casefold() in text.casefold() else f"{title}: {text}"
+
+    def _own_text(self, index: int, column: ColumnSection | None) -> str:
+        """What a rule says of itself: its key, its name, or its condition."""
         rule = self.design.rules[index]
         section = rule.section
         if section.key:
             where = f"{rule_title(index + 1, section.called)}, key"
             return chart_text(section.key, self.context, self.verdict, where, *rule.key, "key")
-        if section.shade is not None and (column := self.design.column_of(rule.written)):
+        if section.shade is not None and column is not None:
             return self._columns_text(index, column)
         if section.name is None and section.shade is not None:
-            return str(section.shade.of)
-        return section.name or with_parameters(section.condition_text, self.design, self.context)
+            return str(section.shade.of).replace("`", "")
+        condition = with_parameters(section.condition_text, self.design, self.context)
+        return section.name or condition.replace("`", "")
 
     def _columns_text(self, index: int, column: ColumnSection) -> str:
         """What a ramp is of: a column, or all columns that share its scale."""

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
@@ -18,7 +19,7 @@ from yuzen.errors import error_at
 from yuzen.locks import cached_property
 from yuzen.page.layer import BarParts, Joins, MarkStyles, PointStyles
 from yuzen.page.lines import Areas, LineSegments, StyledSegments
-from yuzen.page.shapes import MarkShape
+from yuzen.page.shapes import MarkShape, series_forms
 from yuzen.rules.cuts.bar_cuts import sliced
 from yuzen.rules.cuts.cutter import CUTTING, Cutter
 from yuzen.rules.cuts.paths import Paths
@@ -171,7 +172,14 @@ class MarkCutter(JudgedChart):
             marker_styles.sizes,
             called,
             peaks,
+            self._forms(),
         )
+
+    def _forms(self) -> NDArray[np.str_]:
+        """The form of each point, by its series where those share rows; '' for circles."""
+        lines, names = self.context.marks.lines
+        forms = series_forms(self.shape, len(names) if self.of_chart else 1)
+        return np.array([*forms, ""])[np.minimum(lines, len(forms))]
 
     def joins(self) -> Joins | None:
         """Lines between the dots of a row, from series to series; None where marks are no dots."""

@@ -135,6 +135,7 @@ class ScatterMaker(JudgedChart):
             marker_styles.sizes,
             called=every,
             peaks=~every,
+            forms=np.full(len(every), ""),
         )
 
     def _sizes(self) -> Floats:

@@ -113,17 +113,16 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
             f"{item}{_text(entry.text)} {_text(entry.low)} {swatch} "
             f"{_text(entry.high)}{middle}</li>"
         )
+    text = f"<strong>{_text(entry.text)}</strong>" if entry.bold else _text(entry.text)
+    badge = f"{_badge(entry.badge, entry.ink)} " if entry.badge else ""
+    frame = f"border:2px {entry.stroke or 'solid'} {entry.outline};" if entry.outline else ""
     if entry.seen == "words":
-        return f'{item}<strong style="color:{entry.color}">{_text(entry.text)}</strong></li>'
-    if entry.seen == "badge":
-        return f"{item}{_badge(entry.sign, entry.color)} {_text(entry.text)}</li>"
-    if entry.seen == "outline":
-        look = f"border:2px {entry.sign or 'solid'} {entry.color}"
-    else:
-        look = _background(entry.color, entry.sign, theme)
-    badge = f" {_badge(entry.badge, entry.color)}" if entry.badge else ""
-    swatch = f'<span style="display:inline-block;width:12px;height:12px;{look}"></span>'
-    return f"{item}{swatch}{badge} {_text(entry.text)}</li>"
+        return f'{item}{badge}<span style="{frame}color:{entry.color}">{text}</span></li>'
+    if entry.seen == "sign":
+        return f"{item}{badge}{text}</li>"
+    look = frame + _background(entry.color or theme.color("paper"), entry.pattern, theme)
+    box = "display:inline-block;box-sizing:border-box;width:12px;height:12px"
+    return f'{item}<span style="{box};{look}"></span> {badge}{text}</li>'
 
 
 def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:

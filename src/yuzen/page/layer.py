@@ -100,6 +100,7 @@ class PointStyles(PageColumns):
     sizes:  in points; NaN: as the theme has them.
     called: which have a marker, and their text if there is room.
     peaks:  which have both only where there is something to say and room for it.
+    forms:  circles, or another form by its name, '' for a circle, shape (n,).
     """
 
     fill: Floats
@@ -108,6 +109,7 @@ class PointStyles(PageColumns):
     sizes: Floats
     called: Bools
     peaks: Bools
+    forms: NDArray[np.str_]
 
 
 @dataclass(frozen=True, eq=False)

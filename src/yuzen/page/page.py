@@ -34,19 +34,30 @@ class PageText:
 
 @dataclass(frozen=True)
 class KeyEntry:
-    """A line of the key: what a colour or a sign means, and where it is seen.
+    """A line of the key: what marks of a look mean, and that look, whole.
 
-    seen:  in the fill, with a pattern as its `sign`, if any; in an outline, with its stroke as the
-           `sign`; in words; as a badge, which is the sign then; as a line or a point.
-    badge: what marks of that colour carry besides, '' for nothing.
-    apart: whether it begins what is no exception, the series or layers, which stand apart.
+    seen:    as what it is seen: an area, a line, a point, the words themselves, a sign alone.
+    color:   of the area, line, point or words; '' where marks of several colours have the look.
+    outline: the colour of the outline, '' for none; stroke: how it is stroked.
+    pattern: the pattern over the colour, or the dashes of a line.
+    badge:   the sign beside it, '' for none, in the colour of `ink`.
+    bold:    whether the texts of such marks are bold.
+    size:    of a point, in pixels across; 0: as usual.
+    form:    of a point.
+    apart:   whether it begins what is no exception, the series or layers, which stand apart.
     """
 
     text: str
     color: str
     seen: SwatchKind = "fill"
-    sign: str = ""
+    outline: str = ""
+    stroke: str = ""
+    pattern: str = ""
     badge: str = ""
+    ink: str = ""
+    bold: bool = False
+    size: float = 0.0
+    form: str = ""
     apart: bool = False
 
 

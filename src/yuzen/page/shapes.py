@@ -9,8 +9,9 @@ from dataclasses import dataclass, fields, replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.locks import cached_property
+from yuzen.scene.forms import FORMS
 
-SwatchKind: TypeAlias = Literal["fill", "line", "point", "outline", "badge", "words"]
+SwatchKind: TypeAlias = Literal["fill", "line", "point", "words", "sign"]
 
 
 @dataclass(frozen=True)
@@ -84,6 +85,18 @@ TREND: Final = MarkShape("trend", drawn=False, named=False, small=True)
 NOTHING: Final = MarkShape("none", drawn=False, named=False)
 
 SHAPES: Final = (BAR, LINE, AREA, TICK, DOT, POINT, SLICE, CELL, TREND)
+
+
+def series_forms(shape: MarkShape, count: int) -> tuple[str, ...]:
+    """The form of each series' points, so that one that a rule recolours still tells its series.
+
+    Only where points of several series share a row: elsewhere their line or place tells it.
+    """
+    if not shape.shares_row or count < 2:
+        return ("",) * count
+    forms = tuple(FORMS)
+    return tuple(forms[place % len(forms)] for place in range(count))
+
 
 # The shapes that a layer can ask for by its kind.
 LAYER_SHAPES: Final = {"bar": BAR, "line": LINE, "tick": TICK, "dots": DOT}

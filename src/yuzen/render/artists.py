@@ -18,6 +18,7 @@ from yuzen.render.dots import DotsArtist
 from yuzen.render.rectangles import HATCHES, RectangleArtist
 from yuzen.render.writing import WritingArtist
 from yuzen.scene.badge_shapes import SHAPES
+from yuzen.scene.forms import FORMS
 from yuzen.scene.primitives import (
     Badges,
     Dots,
@@ -150,9 +151,14 @@ def _polyline(shape: Polyline, pixels: Transform) -> list[Artist]:
 
 
 def _dots(shape: Dots, pixels: Transform) -> list[Artist]:
+    forms = [FORMS[form or "circle"] for form in shape.forms]
+    paths = [Path.unit_circle()]
+    if any(map(len, forms)):
+        # Paths are taken in turn, so each point has its own.
+        paths = [path_of([np.append(f, f[:1], axis=0)]) if len(f) else paths[0] for f in forms]
     return [
         DotsArtist(
-            [Path.unit_circle()],
+            paths,
             sizes=points(shape.radii) ** 2,
             offsets=shape.centers,
             offset_transform=pixels,

@@ -27,7 +27,8 @@ class DotsArtist(PathCollection):
         groups = alike(styles)
         first, place = groups.first, groups.places
         # Matplotlib draws a collection of one look many times faster than one of several.
-        if not 1 < len(first) <= MOST_LOOKS or len(styles) < MANY_POINTS:
+        several_forms = len(self.get_paths()) > 1
+        if several_forms or not 1 < len(first) <= MOST_LOOKS or len(styles) < MANY_POINTS:
             super().draw(renderer)
             return
         offsets, figure = np.asarray(self.get_offsets()), self.get_figure()

@@ -297,10 +297,6 @@ class Marks:
             return self.category_names()
         return self._summed(column, shown(self.columns[column], self.grains.get(column)))
 
-    def plain_in(self, column: str) -> bool:
-        """Whether a column names every mark by a value of its own: no bin, no rest, no sum."""
-        return not self.sums.any() and (column != self.category or not (self.rest or self.bins))
-
     def category_names(self) -> list[str]:
         """What each mark's category is called."""
         if self.bins:

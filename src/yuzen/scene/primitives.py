@@ -152,7 +152,10 @@ class Polyline(Primitive):
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class Dots(Primitive):
-    """Round points: middles of shape (n, 2), radii of shape (n,)."""
+    """Points: middles of shape (n, 2), radii of circles of their area, shape (n,).
+
+    forms: of each by its name in `forms.FORMS`; () where all are circles.
+    """
 
     centers: Floats
     radii: Floats
@@ -160,6 +163,7 @@ class Dots(Primitive):
     edge: Floats
     edge_px: Floats
     strokes: tuple[str, ...] = ()
+    forms: tuple[str, ...] = ()
 
     def __len__(self) -> int:
         return len(self.centers)

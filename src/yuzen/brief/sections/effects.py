@@ -18,7 +18,7 @@ from yuzen.page.shapes import MarkShape
 from yuzen.rules.target import Target
 
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
-KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", ""]
+KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", "weight", "size", ""]
 
 # Where an effect is seen: on shapes that have one of these traits (`yuzen.page.shapes.MarkShape`).
 ANY: Final = frozenset({"drawn"})
@@ -131,6 +131,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "normal, bold",
         {"mark": ANY, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
+        "weight",
         flags=True,
     ),
     Effect(
@@ -182,6 +183,7 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         Annotated[float, Field(ge=1, le=60)] | None,
         "points",
         {"mark": POINTED, "marker": POINTED, "layer NAME": POINTED, "column NAME": TREND},
+        "size",
         "size",
         flags=True,
     ),

@@ -101,13 +101,14 @@ class ColoredVerdict:
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
         """The marks that some rule changes, and the marks that such rules examine.
 
-        A mark counts whether itself is changed, its name, its numbers, or its layers. Returns two
-        arrays, shape (n,) each.
+        A mark counts whether itself is changed, its name or its numbers; the marks of further
+        layers are not counted. Returns two arrays, shape (n,) each.
         """
         flagged, asked = (np.zeros(len(marks), dtype=bool) for _ in range(2))
-        for target in dict.fromkeys(rule.on for rule in self.rules):
-            flagged |= self.flagging(target) >= 0
         for index, rule in enumerate(self.rules):
+            if rule.on.part == "layer":
+                continue
+            flagged |= self.flagging(rule.on) >= 0
             seen = any((rule.on, effect) in self.drawn.winners for effect in FLAGGING)
             if seen and self.styles.flags(index):
                 reached = {"items": ~marks.totals, "totals": marks.totals}.get(rule.reach)

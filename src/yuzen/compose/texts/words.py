@@ -59,15 +59,19 @@ def _refuse_format(piece: Slot, name: str, kind: str) -> None:
 
 
 def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
-    """The dates of a column in words."""
-    if not marks.plain_in(name):
+    """The dates of a column in words; what gathers several is called as ever."""
+    if name == marks.category and (marks.rest or marks.bins):
         return marks.names_in(name)
     column = marks.columns[name]
     assert not isinstance(column, Text)  # noqa: S101 - dates are none
     grain = marks.grains.get(name) or Grain(
         "month" if unit_of(column) == "month" else "day", marks.calendar
     )
-    return [_date_text(moment, pattern, grain, locale) for moment in column]
+    texts = [_date_text(moment, pattern, grain, locale) for moment in column]
+    if not marks.sums.any():
+        return texts
+    called = zip(marks.names_in(name), texts, marks.sums.tolist(), strict=True)
+    return [plain if is_sum else text for plain, text, is_sum in called]
 
 
 def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:
@@ -98,7 +102,7 @@ def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
         column = marks.columns[name]
         dated = not isinstance(column, Text) and kind_of(column) == "date"
         plain = marks.names_in(name)
-        if dated and marks.plain_in(name):
+        if dated:
             plain = _dates_in_words(name, marks, "", locale)
         named.append((dated, plain))
     parts = [texts for _, texts in sorted(named, key=lambda pair: pair[0])]

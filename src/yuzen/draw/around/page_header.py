@@ -6,24 +6,28 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yuzen.color.named import rgb_of
+from yuzen.draw.around.swatches import (
+    SWATCH_EDGE_PX,
+    SWATCH_PX,
+    draw_sign,
+    draw_swatch,
+    swatch_width,
+)
 from yuzen.draw.canvas import Canvas, colors
-from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX, badges_at
+from yuzen.draw.signs.badges import BADGE_ROOM_PX
+from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, FRAME_PX
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.scene.box import Box
-from yuzen.scene.order import SWATCHES
 from yuzen.scene.primitives import Rectangles
-from yuzen.scene.units import pixels
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.
 TOP_PX = 32
 TITLE_LINE_PX, SUBTITLE_LINE_PX, KEY_LINE_PX = 32, 24, 24
 OVER_KEY, OVER_PLOT = 8, 16
-SWATCH_EDGE_PX = pixels(0.3)  # of its own colour, so that neighbours leave no seam
-SWATCH_OUTLINE_PX = pixels(1.5)
-SWATCH_PX = 12  # as high as capitals, on whose foot it stands
+SWATCH_GAP_PX = 8  # pixels between a swatch and what it means
+FRAME_HEIGHT_PX = 20  # of a frame around words in the key
 KEY_ENTRY_GAP_PX = 26  # pixels from one entry of the key to the next
 RAMP_WIDTH, NARROWEST_RAMP = 150, 40
 KEY_GROUP_GAP_PX = 26  # pixels between the exceptions and what is none
@@ -162,9 +166,13 @@ def _entry_width(entry: KeyEntry | KeyRamp, measurer: TextMeasurer) -> float:
     """Pixels of an entry of the key."""
     if not isinstance(entry, KeyEntry):
         return measurer.width(entry.text, "key") + 12 + _ends_width(entry, measurer) + RAMP_WIDTH
-    words = entry.seen == "words"
-    sign = (SWATCH_PX + 8) * (not words) + BADGE_ROOM_PX * bool(entry.badge)
-    return sign + measurer.width(entry.text, "key", bold=words)
+    return _before_text(entry) + measurer.width(entry.text, "key", bold=entry.bold)
+
+
+def _before_text(entry: KeyEntry) -> float:
+    """Pixels of an entry's swatch and badge, with the gaps after them."""
+    swatch = swatch_width(entry)
+    return (swatch + SWATCH_GAP_PX) * bool(swatch) + BADGE_ROOM_PX * bool(entry.badge)
 
 
 def _ends_width(ramp: KeyRamp, measurer: TextMeasurer) -> float:
@@ -176,95 +184,48 @@ def _ends_width(ramp: KeyRamp, measurer: TextMeasurer) -> float:
 
 
 def _draw_key(canvas: Canvas, entries: list[KeyEntry | KeyRamp], y: float, x: float) -> None:
-    boxes: list[tuple[Box, str]] = []
     for place, entry in enumerate(entries):
         if place:
             x += _gap(entry)
         if isinstance(entry, KeyEntry):
-            boxes += _draw_entry(canvas, entry, x, y)
+            _draw_entry(canvas, entry, x, y)
         else:
-            boxes += _draw_ramp(canvas, entry, x, y)
+            _draw_ramp(canvas, entry, x, y)
         x += _entry_width(entry, canvas.measurer)
-    fill = colors([color for _, color in boxes])
-    canvas.page.add(
-        Rectangles(
-            role="swatches",
-            corners=np.array([box.ends for box, _ in boxes]).reshape(-1, 4),
-            fill=fill,
-            edge=fill,
-            edge_px=np.array([SWATCH_EDGE_PX]),
-        )
-    )
 
 
-def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> list[tuple[Box, str]]:
-    """Write what a colour means, in that colour if it is seen in words; its swatch as boxes."""
+def _draw_entry(canvas: Canvas, entry: KeyEntry, x: float, y: float) -> None:
+    """Draw a look, and write what it means, in its own colour if it is seen in words."""
     words = entry.seen == "words"
-    left = x + (SWATCH_PX + 8) * (not words)
+    left = x + _before_text(entry)
+    draw_swatch(canvas, entry, x, y)
     if entry.badge:
-        center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH_PX / 2]])
-        ink = rgb_of(canvas.theme.readable(entry.color))[None]
-        canvas.page.add(badges_at([entry.badge], center, ink))
-        left += BADGE_ROOM_PX
+        draw_sign(canvas, entry, left - BADGE_ROOM_PX, y)
     text = canvas.fitted(
-        entry.text, "key", canvas.width - PAGE_MARGIN_PX - left, "names in the key", bold=words
-    )
-    if words:
-        color = entry.color
-    else:
-        color = canvas.theme.color("ink")
-    canvas.write(text, left, y + 15.5, use="key", color=color, bold=words)
-    swatch = Box(x, y + 4, x + SWATCH_PX, y + 4 + SWATCH_PX)
-    sign = {"badge": entry.sign, "point": "dot"}.get(entry.seen)
-    if sign is not None:
-        center = np.array([[x + SWATCH_PX / 2, y + 4 + SWATCH_PX / 2]])
-        canvas.page.add(badges_at([sign], center, rgb_of(entry.color)[None]))
-        return []
-    if entry.seen == "line":
-        return [(Box(x, y + 9, x + SWATCH_PX, y + 12), entry.color)]
-    if entry.seen == "outline" and entry.sign:
-        _draw_outline(canvas, swatch, entry)
-        return []
-    if entry.seen == "outline":
-        inner = Box(x + 2.5, y + 6.5, x + SWATCH_PX - 2.5, y + 1.5 + SWATCH_PX)
-        return [(swatch, entry.color), (inner, canvas.theme.color("paper"))]
-    if entry.sign:
-        _draw_hatch(canvas, swatch, entry.sign)
-    if words:
-        return []
-    return [(swatch, entry.color)]
+        entry.text, "key", canvas.width - PAGE_MARGIN_PX - left, "names in the key",
+        bold=entry.bold,
+    )  # fmt: skip
+    color = entry.color if words else canvas.theme.color("ink")
+    canvas.write(text, left, y + 15.5, use="key", color=color, bold=entry.bold)
+    if words and entry.outline:
+        _draw_frame(canvas, entry, left, y, canvas.measurer.width(text, "key", bold=entry.bold))
 
 
-def _draw_outline(canvas: Canvas, swatch: Box, entry: KeyEntry) -> None:
-    """A swatch whose outline is stroked as those of the marks are."""
-    inner = np.array([swatch.ends]) + np.array([1.0, 1.0, -1.0, -1.0])
+def _draw_frame(canvas: Canvas, entry: KeyEntry, left: float, y: float, width: float) -> None:
+    """The frame around a text, as those at marks have one."""
+    corners = [left - FRAME_GAP_PX, y + 1, left + width + FRAME_GAP_PX, y + 1 + FRAME_HEIGHT_PX]
     canvas.page.add(
         Rectangles(
-            role="swatches",
-            corners=inner,
-            edge=colors([entry.color]),
-            edge_px=np.array([SWATCH_OUTLINE_PX]),
-            strokes=(entry.sign,),
+            role="frames",
+            corners=np.array([corners]),
+            edge=colors([entry.outline]),
+            edge_px=np.array([FRAME_PX]),
         )
     )
 
 
-def _draw_hatch(canvas: Canvas, swatch: Box, pattern: str) -> None:
-    """The pattern of a swatch, which lies over its colour."""
-    canvas.page.add(
-        Rectangles(
-            role="swatches",
-            corners=np.array([swatch.ends]),
-            patterns=(pattern,),
-            pattern_ink=canvas.theme.color("paper"),
-            pattern_dense=True,
-            order=SWATCHES,
-        )
-    )
-
-
-def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[Box, str]]:
-    """Write a ramp's meaning and its ends, and return its colours as boxes; the centre is last."""
+def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> None:
+    """Draw a ramp, and write its meaning and its ends; its centre is a line over it."""
     measurer, free = canvas.measurer, canvas.width - PAGE_MARGIN_PX - x - 12
     if (
         _ends_width(ramp, measurer) + NARROWEST_RAMP > free
@@ -298,7 +259,16 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> list[tuple[
     else:
         after_ramp = ramp.high
     _say(canvas, after_ramp, x, y, color="slate")
-    return boxes
+    fill = colors([color for _, color in boxes])
+    canvas.page.add(
+        Rectangles(
+            role="swatches",
+            corners=np.array([box.ends for box, _ in boxes]),
+            fill=fill,
+            edge=fill,
+            edge_px=np.array([SWATCH_EDGE_PX]),
+        )
+    )
 
 
 def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:

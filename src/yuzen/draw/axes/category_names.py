@@ -101,7 +101,7 @@ def _axis_below(layout: PlotLayout) -> None:
     unseen = layout.axis.ruled.copy()
     unseen[ticks.slots] = False
     gone = _called(layout, np.flatnonzero(unseen))
-    layout.canvas.note(gone, "names that rules change are not on a sparse axis")
+    layout.canvas.note(gone, "names that rules change left out of the sparse axis")
 
 
 def _edges_below(layout: PlotLayout) -> None:
@@ -122,7 +122,7 @@ def _edges_below(layout: PlotLayout) -> None:
         layout.canvas.write(texts[edge], places[edge], y, use="name", color=ink, align="center")
     unseen = _called(layout, np.flatnonzero(layout.axis.ruled))
     layout.canvas.note(
-        unseen, "names that rules change are not on an axis of edges; horizontal bars have them"
+        unseen, "names that rules change left out of the axis of edges; horizontal bars have them"
     )
 
 

@@ -17,6 +17,7 @@ from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.draw.signs.styled_texts import Signs, first_inks, reaches_of, width_of, write_pieces
 from yuzen.page.layer import Layer
 
+ASIDE_GAP_PX: Final = 3.0  # pixels between a bar and a text at its end, beside a narrower one
 NEAR_STEP_PX: Final = 6.0  # pixels from one place to the next
 LED_FROM_PX: Final = 16.0  # pixels from a mark's value from which on a line leads to its text
 LEAD_GAP_PX: Final = 2.0  # pixels between a mark and a line from it
@@ -34,8 +35,12 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     category_px = shape.category_px(layout, layer)[marks]
     boxes, leads = _along(
         layout, scale.zero + scale.unit * heights[marks], category_px, widths[marks],
-        shape.reach_px,
+        shape.reach_px(layer)[marks],
     )  # fmt: skip
+    aside = _aside(
+        layout, layer, scale.zero + scale.unit * heights[marks], category_px, widths[marks]
+    )
+    boxes, leads = np.hstack([aside, boxes]), np.hstack([np.full(aside.shape, np.nan), leads])
     plot_ends = PlotEnds.of(layout, scales_of(layout, scale))
     first, lines = plot_ends.marks[layer.name], plot_ends.lines[layer.name]
     reach = reaches_of(pieces, measurer, marks)
@@ -57,13 +62,38 @@ def write_near(layout: PlotLayout, scale: AxisScale, layer: Layer, ground: Occup
     layout.canvas.note(gone, "texts of layers left out for want of room")
 
 
+def _aside(
+    layout: PlotLayout, layer: Layer, value_px: Floats, category_px: Floats, widths: Floats
+) -> Floats:
+    """Boxes at the ends of bars beside narrower bars in front of them, on the sheet, (n, k, 4)."""
+    own = layout.thickness * layer.width / 2
+    narrower = [
+        layout.thickness * other.width / 2
+        for other in layout.plot.layers
+        if other is not layer and other.shape.is_bar and layer.shape.is_bar and not other.own_axis
+    ]
+    halves = [half for half in narrower if half < own]
+    if not halves:
+        return np.empty((len(widths), 0, 4))
+    tall = np.full(len(widths), layout.measurer.height("number"))
+    long, wide = (widths, tall) if layout.horizontal else (tall, widths)
+    grows = value_px >= 0
+    low = np.where(grows, value_px + ASIDE_GAP_PX, value_px - ASIDE_GAP_PX - long)
+    boxes = np.empty((len(widths), 2, 4))
+    boxes[:, :, 0], boxes[:, :, 1] = low[:, None], (low + long)[:, None]
+    for place, side in enumerate((-1, 1)):
+        middle = category_px + side * (max(halves) + wide / 2 + ASIDE_GAP_PX)
+        boxes[:, place, 2], boxes[:, place, 3] = middle - wide / 2, middle + wide / 2
+    return on_page(layout, boxes)
+
+
 def _along(
-    layout: PlotLayout, value_px: Floats, category_px: Floats, widths: Floats, reach: float
+    layout: PlotLayout, value_px: Floats, category_px: Floats, widths: Floats, reach: Floats
 ) -> tuple[Floats, Floats]:
     """Boxes beyond marks, then before them, and lines to the farther ones, shape (n, k, 4) each.
 
     Outward first: a text inside the plot would be read as another bar's.
-    reach: how far a mark reaches beyond its value.
+    reach: how far each mark reaches beyond its value.
     """
     tall = np.full(len(widths), layout.measurer.height("number"))
     if layout.horizontal:
@@ -78,7 +108,7 @@ def _along(
     # NaN is how a place says that it is none: nothing is free there.
     boxes[(boxes[:, :, 0] < 0) | (boxes[:, :, 1] > most)] = np.nan
     beyond = np.arange(low.shape[1]) < len(away)
-    start = value_px[:, None] + np.where(beyond, reach + LEAD_GAP_PX, -reach - LEAD_GAP_PX)
+    start = value_px[:, None] + np.where(beyond, 1, -1) * (reach[:, None] + LEAD_GAP_PX)
     end = np.where(beyond, boxes[:, :, 0] - 2, boxes[:, :, 1] + 2)
     leads[:, :, 0], leads[:, :, 1] = np.minimum(start, end), np.maximum(start, end)
     leads[:, :, 2], leads[:, :, 3] = ((category_px + side)[:, None] for side in (-0.5, 0.5))

@@ -84,9 +84,9 @@ class Texts:
         return np.full(len(self.widths), self.tall)
 
     @property
-    def gap(self) -> float:
-        """Pixels between the end of a mark and its text; a dot reaches beyond its value."""
-        return NUMBER_GAP_PX + self.shape.reach_px
+    def gap(self) -> Floats:
+        """Pixels between the end of each mark and its text; a dot reaches beyond its value."""
+        return NUMBER_GAP_PX + self.shape.reach_px(self.layer)
 
     @property
     def extra(self) -> Floats:

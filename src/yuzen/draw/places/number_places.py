@@ -145,7 +145,7 @@ class _LabelGeometry:
         layout = self.text.layout
         low, middle = self._low(place), self.middle
         if place in {"over", "under"}:
-            away = self.text.shape.half_px(self.thickness) + self.half
+            away = self.text.shape.half_px(self.text.layer, self.thickness)[self.marks] + self.half
             middle = self.category_px + away * ((place == "under") == layout.horizontal or -1)
         boxes = np.stack([low, low + self.size, middle - self.half, middle + self.half], axis=1)
         if place in WITHIN:
@@ -183,7 +183,7 @@ class _LabelGeometry:
         boxes[np.isnan(away)] = np.nan
         # A number that stands far from its mark has to be worth a line; only flagged ones are.
         boxes[~flagged[:, None] & ~(away <= reach + PAST_PX)] = np.nan
-        gap = self.text.gap
+        gap = self.text.gap[self.marks][:, None]
         ends = (
             self.tip[:, None] + way * (gap - NUMBER_GAP_PX + 2),
             self.tip[:, None] + way * (gap + away - 2),
@@ -196,7 +196,8 @@ class _LabelGeometry:
 
     def _low(self, place: LabelPlace) -> Floats:
         """Where the texts begin along, shape (m,)."""
-        start, end, tip, size, gap = self.start, self.end, self.tip, self.size, self.text.gap
+        start, end, tip, size = self.start, self.end, self.tip, self.size
+        gap = self.text.gap[self.marks]
         grows = end >= start
         other = self.text.shape.other_end(start, tip)
         beside = self.text.shape.beside(start, tip, size, grows)

@@ -13,7 +13,7 @@ from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import colors
 from yuzen.draw.room.occupancy import CURVE, JOIN, Occupancy
 from yuzen.draw.room.placement import cut_line
-from yuzen.draw.shapes.dots import draw_dots
+from yuzen.draw.shapes.dots import draw_dots, radii_of
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape, LabelPlace
 from yuzen.page.layer import Layer, pattern_names
 from yuzen.page.styled_texts import Label
@@ -28,7 +28,6 @@ class Dot(DrawnShape):
     """Dots in rows."""
 
     holds_numbers = True
-    reach_px = DOT_PX / 2
 
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the dots; the chart's own stand on hairlines, which stop for numbers."""
@@ -49,9 +48,13 @@ class Dot(DrawnShape):
         """On either side of a dot, or over or under it."""
         return ("end", "turned", "over", "under")
 
-    def half_px(self, thickness: float) -> float:  # noqa: ARG002 - a dot is as large in thick rows
-        """From the middle of a dot to a text over or under it."""
-        return DOT_PX / 2 + 2
+    def reach_px(self, layer: Layer) -> Floats:
+        """Half of each dot, with its outline and the corners of its form."""
+        return dot_reach(layer)
+
+    def half_px(self, layer: Layer, thickness: float) -> Floats:  # noqa: ARG002 - a dot is as large
+        """From the middle of each dot to a text over or under it."""
+        return dot_reach(layer) + 2
 
     def other_end(self, start: Floats, tip: Floats) -> Floats:  # noqa: ARG002
         """A dot is where its value is."""
@@ -93,10 +96,17 @@ def dot_boxes(layout: PlotLayout, scale: AxisScale, layer: Layer) -> Floats:
         scale.zero + scale.unit * marks.ends[there],
         layout.category_px(marks)[there],
     )
-    half = DOT_PX / 2
+    half = dot_reach(layer)[there]
     return np.column_stack(
         [value_px - half, value_px + half, category_px - half, category_px + half]
     )
+
+
+def dot_reach(layer: Layer) -> Floats:
+    """How far each dot reaches from its middle, in pixels, shape (n,)."""
+    if layer.points is None:
+        return np.full(len(layer.marks), DOT_PX / 2)
+    return radii_of(layer.points, DOT_PX)
 
 
 def _draw_rows(drawn: DrawnLayer) -> None:

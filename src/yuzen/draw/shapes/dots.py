@@ -8,6 +8,7 @@ from yuzen.arrays import Codes, Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Plane
 from yuzen.page.layer import PointStyles
+from yuzen.scene.forms import FORMS
 from yuzen.scene.order import POINTS
 from yuzen.scene.primitives import Dots
 from yuzen.scene.strokes import stroke_names
@@ -15,6 +16,10 @@ from yuzen.scene.units import pixels
 
 POINT_EDGE_PX: Final = 1.4  # pixels of paper around a point
 POINT_OUTLINE_PX: Final = 2.6  # of an outline that a rule gives
+# How far forms reach from their middle, in radii of a circle of their area.
+FORM_REACH: Final = {
+    name: float(np.max(np.abs(corners), initial=0.0)) or 1.0 for name, corners in FORMS.items()
+}
 OUTLINED_AREA_TIMES: Final = 1.6  # times the area of a point with an outline
 
 
@@ -46,6 +51,7 @@ def draw_dots(
             edge=edge,
             edge_px=np.where(outlined, POINT_OUTLINE_PX, POINT_EDGE_PX),
             strokes=stroke_names(points.strokes),
+            forms=tuple(points.forms.tolist()) if (points.forms != "").any() else (),
             order=POINTS,
         )
     )
@@ -54,8 +60,10 @@ def draw_dots(
 def radii_of(points: PointStyles, usual: float) -> Floats:
     """Pixels from the middles of points to their rims, their edges and outlines included."""
     outlined = points.outline[:, 3] > 0
-    half = _discs(points, usual)
-    return half + np.where(outlined, POINT_OUTLINE_PX, POINT_EDGE_PX) / 2
+    corners = np.array([FORM_REACH[form or "circle"] for form in points.forms.tolist()])
+    edge_px = np.where(outlined, POINT_OUTLINE_PX, 0.0)
+    reaches: Floats = _discs(points, usual) * corners + edge_px / 2
+    return reaches
 
 
 def _discs(points: PointStyles, usual: float) -> Floats:

@@ -46,11 +46,9 @@ class DrawnShape(ABC):
     """A shape of mark as it is drawn; what most shapes share is here.
 
     holds_numbers: whether the numbers of its marks stand at them, by the rules of `label_places`.
-    reach_px:      how far a mark reaches beyond its value.
     """
 
     holds_numbers: ClassVar[bool] = False
-    reach_px: ClassVar[float] = 0.0
 
     @abstractmethod
     def draw(self, drawn: DrawnLayer) -> None:
@@ -88,9 +86,13 @@ class DrawnShape(ABC):
             return beyond
         return ("base" if label.where == "base" else "inside", *beyond)
 
-    def half_px(self, thickness: float) -> float:
-        """Pixels from a mark's middle to a text over or under it; thickness: of a bar there."""
-        return thickness / 2 + TEXT_OVER_BAR_GAP_PX
+    def reach_px(self, layer: Layer) -> Floats:
+        """How far each mark reaches beyond its value, in pixels, shape (n,)."""
+        return np.zeros(len(layer.marks))
+
+    def half_px(self, layer: Layer, thickness: float) -> Floats:
+        """Pixels from each mark's middle to a text over or under it; thickness: of a bar there."""
+        return np.full(len(layer.marks), thickness / 2 + TEXT_OVER_BAR_GAP_PX)
 
     def other_end(self, start: Floats, tip: Floats) -> Floats:  # noqa: ARG002 - others need it
         """Where a mark ends on the side that is not its value's, in pixels along, shape (m,)."""

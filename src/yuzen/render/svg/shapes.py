@@ -22,6 +22,7 @@ from yuzen.render.svg.elements import (
 from yuzen.render.svg.looks import SEAM_PX, Look, filled_looks, stroked, stroked_looks
 from yuzen.render.svg.patterns import pattern
 from yuzen.scene.badge_shapes import SHAPES
+from yuzen.scene.forms import FORMS
 from yuzen.scene.primitives import (
     Badges,
     Dots,
@@ -38,6 +39,7 @@ from yuzen.scene.writing import Writing
 
 LEVEL_PX: Final = 1e-4  # pixels by which the ends of a level or an upright line may differ
 SIDES: Final = ("x", "y", "width", "height")
+NO_CORNERS: Final = FORMS["circle"]
 SPOT_RADIUS_PX: Final = 5.0
 
 
@@ -166,8 +168,12 @@ def _dots(plot: SvgPlot, shape: Dots) -> None:
     group = plot.shaped(shape, looks.common)
     places = numbers(np.column_stack([shape.centers, shape.radii]))
     for index, (x, y, radius) in enumerate(places):
-        place = {"cx": x, "cy": y, "r": radius}
-        SubElement(group, "circle", {**plot.id_of(shape, index), **place, **looks.of(index)})
+        tag, place = "circle", {"cx": x, "cy": y, "r": radius}
+        corners = FORMS[shape.forms[index] or "circle"] if shape.forms else NO_CORNERS
+        if len(corners):
+            around = shape.centers[index] + corners * [1, -1] * shape.radii[index]
+            tag, place = "path", {"d": path_data([around], closed=True)}
+        SubElement(group, tag, {**plot.id_of(shape, index), **place, **looks.of(index)})
 
 
 def _spots(plot: SvgPlot, shape: Spots) -> None:
