@@ -161,7 +161,7 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         key = [
             entry
             for entry in chart.stages.page.key.entries
-            if entry.text in of_rules or "▒" in entry.text
+            if entry.text.split(": ")[-1] in of_rules or "▒" in entry.text
         ]
         assert (changed, bool(found)) == (shown, not shown), (name, target, kind)
         assert shown or any(f" no {called} on {target}" in note for note in chart.notes())

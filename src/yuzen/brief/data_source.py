@@ -134,7 +134,7 @@ def shaped(source: Source, plan: Plan, spec: Brief) -> Marks:
 def _refuse_twins(spec: Brief, marks: Marks) -> None:
     """Raise YuzenError (brief-name) for a parameter's text that is also the name of a column."""
     columns = {name.casefold(): name for name in (*marks.column_names, *spec.measures)}
-    for name in spec.words:
+    for name in spec.text_parameters:
         if name.casefold() in columns:
             message = f"{name} is a parameter, and {columns[name.casefold()]} is a column"
             raise make_error(

@@ -4,6 +4,7 @@ from typing import Any, Literal
 
 from yuzen.errors import external_call
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
+from yuzen.formats.words import words_of
 from yuzen.sources.extras import extra
 
 
@@ -26,6 +27,7 @@ def locale_of(name: str | None) -> Locale:
         months=_twelve(table, "wide"),
         short_months=_twelve(table, "abbreviated"),
         weekdays=tuple(table.days["stand-alone"]["wide"][day] for day in range(7)),
+        words=words_of(table.language),
     )
 
 

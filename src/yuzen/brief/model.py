@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.base import Parameter, Section, Word, refusal
@@ -26,6 +26,8 @@ from yuzen.brief.sections.chart import (
 from yuzen.brief.sections.data import DataSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
 from yuzen.brief.sections.rule import RuleSection
+from yuzen.errors import suggestion
+from yuzen.formats.words import ENGLISH, words_fault
 from yuzen.locks import cached_property
 
 
@@ -44,6 +46,7 @@ class Brief(Section):
     parameters: dict[Word, Parameter] = Field(default_factory=dict)
     measures: dict[Word, MeasureText] = Field(default_factory=dict)
     formats: dict[Word, FormatText] = Field(default_factory=dict, max_length=200)
+    words: dict[Word, Word] = Field(default_factory=dict, max_length=200)
     chart: ChartSection
     rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
@@ -53,6 +56,14 @@ class Brief(Section):
     note: tuple[NoteSection, ...] = Field(default=(), max_length=50)
     scale: ScaleSection = Field(default_factory=ScaleSection.model_construct)
     size: SizeSection = Field(default_factory=SizeSection.model_construct)
+
+    @field_validator("words")
+    @classmethod
+    def _words_are_known(cls, words: dict[str, str]) -> dict[str, str]:
+        for key, text in words.items():
+            if fault := words_fault(key, text):
+                raise refusal(f"{fault}.{suggestion(key, ENGLISH)}")
+        return words
 
     @model_validator(mode="after")
     def _layers_have_one_main(self) -> Brief:
@@ -98,7 +109,7 @@ class Brief(Section):
         }
 
     @cached_property
-    def words(self) -> dict[str, str]:
+    def text_parameters(self) -> dict[str, str]:
         """The parameters that are words, dates or colors."""
         return {name: value for name, value in self.parameters.items() if isinstance(value, str)}
 

@@ -19,7 +19,7 @@ PIECES: Final = (str, Slot, OfRule, OfDates)
 
 def substitute_parameters(spec: Brief) -> Brief:
     """The brief with parameters in place. Raises YuzenError (brief-parameter) for a wrong type."""
-    words = {name.casefold(): value for name, value in spec.words.items()}
+    words = {name.casefold(): value for name, value in spec.text_parameters.items()}
     if not words:
         return spec
     # Names of files are no places for parameters: a brief would read whatever it is told.

@@ -13,7 +13,6 @@ from yuzen.files.picture_types import format_of, known_format, known_ids
 from yuzen.files.whole import write_into, write_whole
 from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib
-from yuzen.report.alternative import alternative_text
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -94,7 +93,7 @@ class DrawnChart(ChartBuilder):
         Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 \
 (Kelpwick). Negative: 1, Brinewick −300.
         """
-        return alternative_text(self.stages.judged, self.stages.page.words.title)
+        return self.stages.alternative
 
     @overload
     def save(self, to: str | Path, kind: str | None = None) -> Path: ...
@@ -134,5 +133,11 @@ class DrawnChart(ChartBuilder):
             from yuzen.files.notebook import bundle  # noqa: PLC0415
 
         wanted = NOTEBOOK_TYPES if include is None else NOTEBOOK_TYPES & set(include)
-        packed = self.stages.record.packed
-        return bundle(self.stages.page, self.alt(), packed, wanted - set(exclude or ()))
+        stages = self.stages
+        return bundle(
+            stages.page,
+            stages.record.packed,
+            lambda: stages.description,
+            stages.answering,
+            wanted - set(exclude or ()),
+        )

@@ -6,7 +6,7 @@ from collections.abc import Hashable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, fields, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.brief.data_source import files_of, shaped, shaped_lines, shareable, source_for
 from yuzen.brief.default_formats import formats_of
@@ -29,6 +29,7 @@ from yuzen.files.picture import Drawn, Picture
 from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
 from yuzen.locks import cached_property
+from yuzen.page.description import Description
 from yuzen.render.scenes import scene_of
 from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.marks import Marks
@@ -39,6 +40,8 @@ from yuzen.sources.rows import Source
 if TYPE_CHECKING:
     from yuzen.page.page import Page
     from yuzen.scene.scene import Scene
+
+MAX_TITLED_MARKS: Final = 20_000  # marks beyond which none answers when it is pointed at
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -177,7 +180,10 @@ class Stages:
 
         ids: what the ids inside an SVG begin with.
         """
-        picture = picture_of(Drawn(self.page, kind, self.record.packed, ids=ids))
+        drawn = Drawn(
+            self.page, kind, self.record.packed, lambda: self.description, self.answering, ids=ids
+        )
+        picture = picture_of(drawn)
         return replace(picture, notes=(*self.notes, *picture.notes))
 
     @cached_property
@@ -185,6 +191,29 @@ class Stages:
         """The record that a picture holds, from which the picture alone can answer."""
         trends = {name: trend.marks for name, trend in self.trends.items()}
         return Record(write_brief(self.brief), self.marks, self.theme, self.data_name, trends)
+
+    @cached_property
+    def alternative(self) -> str:
+        """The alternative text: what the picture shows, in words."""
+        from yuzen.report.alternative import alternative_text  # noqa: PLC0415 - as pages
+
+        with self.with_line():
+            return alternative_text(self.judged, self.page.words.title, self.judged_trends)
+
+    @cached_property
+    def description(self) -> Description:
+        """What a file says to those who do not see it."""
+        language = self.context.formats.locale.words.language
+        return Description(self.page.words.title, self.alternative, language)
+
+    def answering(self) -> Description:
+        """The description, with what each mark answers when it is pointed at."""
+        from yuzen.report.mark_titles import layer_titles, mark_titles  # noqa: PLC0415 - as pages
+
+        if len(self.marks) > MAX_TITLED_MARKS:
+            return self.description
+        titles, of_layers = mark_titles(self.judged), layer_titles(self.judged)
+        return replace(self.description, marks=titles, layers=of_layers)
 
     # What jobs and commands ask.
 

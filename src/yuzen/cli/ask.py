@@ -1,14 +1,15 @@
-"""The commands that ask a chart: why, flags, check and compare."""
+"""The commands that ask a chart: why, tell, flags, check and compare."""
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
 from yuzen.cli.options import PIPE, as_json, complete_items, example, on_cluster, output, shared
-from yuzen.cli.output import check_data, print_findings, print_json
+from yuzen.cli.output import check_data, print_findings, print_json, print_rules
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message
 from yuzen.files.whole import made_folder
@@ -42,6 +43,34 @@ def why(
         print_json(answer.data())
     else:
         print_message(str(answer))
+
+
+@click.command(epilog=example("tell"))
+@SOURCE
+@click.option("--alt", is_flag=True, help="The alternative text: what the picture shows.")
+@shared
+@as_json
+def tell(
+    *,
+    source: Path,
+    alt: bool,
+    settings: tuple[str, ...],
+    data: str | None,
+    keep: str | None,
+    as_json: bool,
+) -> None:
+    """Say in words what a BRIEF or a PICTURE shows: what each rule flags, or the whole (--alt)."""
+    from yuzen.cli.calls import chart_of, with_options
+    from yuzen.report.rule_flags import rule_flags
+
+    stages = with_options(chart_of(source, data), settings, keep).stages
+    rules = rule_flags(stages.judged, stages.judged_trends)
+    if as_json:
+        print_json({"alt": stages.alternative, "rules": [asdict(rule) for rule in rules]})
+    elif alt:
+        print_message(stages.alternative)
+    else:
+        print_rules(rules)
 
 
 @click.command(epilog=example("flags"))

@@ -24,6 +24,7 @@ EXAMPLES: Final = {
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
     "why": "yuzen why routes.toml Brinewick\nyuzen why routes.png",
+    "tell": "yuzen tell routes.toml --alt\nyuzen tell routes.png",
     "flags": "yuzen flags routes.toml --format csv -o flags.csv",
     "check": "yuzen check *.toml --strict",
     "compare": "yuzen compare routes.toml may.csv june.csv -o changes.png",

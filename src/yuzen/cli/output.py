@@ -13,6 +13,7 @@ import click
 
 from yuzen.cli.terminal import is_terminal, print_error, print_message, swatch, write_stdout
 from yuzen.errors import YuzenError
+from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
     from yuzen.checks.finding import Finding
@@ -25,7 +26,13 @@ MAX_LISTED_MARKS = 4
 def print_summary(edition: DrawResult) -> None:
     """Print what was drawn: the picture, its marks, and the marks that each rule flags."""
     print_message(f"{edition.path}: {_marks(edition.marks)}")
-    for place, rule in enumerate(edition.rules, start=1):
+    print_rules(edition.rules)
+    print_notes(edition.notes)
+
+
+def print_rules(rules: Sequence[RuleFlags]) -> None:
+    """Print how many marks each rule flags, and the first of them."""
+    for place, rule in enumerate(rules, start=1):
         if rule.target == "mark":
             target = ""
         else:
@@ -35,7 +42,6 @@ def print_summary(edition: DrawResult) -> None:
         else:
             about = f": {rule.when}"
         print_message(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
-    print_notes(edition.notes)
 
 
 def _flagged(rule: RuleFlags) -> str:
@@ -43,11 +49,7 @@ def _flagged(rule: RuleFlags) -> str:
     count = len(rule.flagged)
     if not count:
         return "none flagged"
-    if count > MAX_LISTED_MARKS:
-        more = ", …"
-    else:
-        more = ""
-    summary = f"{count:,} flagged ({', '.join(rule.flagged[:MAX_LISTED_MARKS])}{more})"
+    summary = f"{count:,} flagged ({listed(rule.called, most=MAX_LISTED_MARKS)})"
     if count == rule.shown:
         return summary
     return f"{summary}, {count - rule.shown:,} of them shown as an earlier rule says"
@@ -90,6 +92,7 @@ def editions_data(editions: Iterable[DrawResult]) -> list[dict[str, Any]]:
             "picture": str(edition.path),
             "marks": edition.marks,
             "flagged": edition.flagged,
+            "alt": edition.alt,
             "rules": [asdict(rule) for rule in edition.rules],
             "notes": list(edition.notes),
             "error": error_data(edition.error),

@@ -14,6 +14,7 @@ import numpy as np
 from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.formats.words import ENGLISH, words_fault
 from yuzen.locks import cached_property
 from yuzen.paths import read_bounded
 
@@ -49,6 +50,7 @@ class Theme:
     fonts:    font families, the first that is there is used; none: those of the font files.
     font_files: the house's own fonts, as paths, which need not be installed.
     sizes:    text sizes in points.
+    words:    words of the house, in the place of those that Yuzen writes itself.
     """
 
     name: str
@@ -58,6 +60,7 @@ class Theme:
     fonts: tuple[str, ...] = ("DejaVu Sans",)
     sizes: Mapping[str, float] = field(default_factory=lambda: dict(TEXT_SIZES_PT))
     font_files: tuple[str, ...] = ()
+    words: Mapping[str, str] = field(default_factory=dict)
 
     def color(self, role: str) -> str:
         """A role's colour."""
@@ -165,7 +168,7 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
 
 
 def load_theme(path: Path) -> Theme:
-    """The theme in a TOML file: base, series, fonts, font_files, [roles], [patterns], [sizes].
+    """The theme in a TOML file: base, series, fonts, font_files, [roles], [patterns], [sizes], [words].
 
     Raises YuzenError (brief-theme) with the file and the key.
     """
@@ -199,7 +202,7 @@ def _refuse_misspelt(theme: Theme, used: AbstractSet[str], where: str) -> None:
 
 
 def _theme(tables_read: Mapping[str, Any], path: Path) -> Theme:
-    known = ("base", "roles", "series", "patterns", "fonts", "font_files", "sizes")
+    known = ("base", "roles", "series", "patterns", "fonts", "font_files", "sizes", "words")
     for key in tables_read:
         if key not in known:
             raise make_error(
@@ -226,6 +229,7 @@ def _theme(tables_read: Mapping[str, Any], path: Path) -> Theme:
         else theme.fonts * ("font_files" not in tables_read),
         font_files=_font_files(tables_read.get("font_files", []), path.parent),
         sizes={**theme.sizes, **_sizes(tables_read.get("sizes", {}))},
+        words=_words(tables_read.get("words", {})),
     )
 
 
@@ -309,6 +313,17 @@ def _sizes(value: object) -> dict[str, float]:
         if not isinstance(size, int | float) or not 5 <= size <= 40:
             raise make_error("brief-theme", "A size is from 5 to 40 points.", where=f"sizes, {use}")
     return sizes
+
+
+def _words(value: object) -> dict[str, str]:
+    words = _table(value, "words")
+    for key, text in words.items():
+        if not isinstance(text, str):
+            raise make_error("brief-theme", "Words are a text.", where=f"words, {key[:60]}")
+        if fault := words_fault(key, text):
+            message = f"{fault}.{suggestion(key, ENGLISH)}"
+            raise make_error("brief-theme", message, where="words")
+    return words
 
 
 def _table(value: object, key: str) -> dict[str, Any]:

@@ -6,6 +6,7 @@ from typing import Final
 from yuzen.brief.design import Design
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.words import marks_in_words
+from yuzen.formats.words import Words
 from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
@@ -30,6 +31,12 @@ class JudgedChart:
     def marks(self) -> Marks:
         """All marks that are drawn."""
         return self.context.marks
+
+    @cached_property
+    def words(self) -> Words:
+        """The words that Yuzen writes itself: of the locale, of the house, of the brief."""
+        words = self.context.formats.locale.words.changed(self.verdict.theme.words)
+        return words.changed(self.design.brief.words)
 
     @cached_property
     def called(self) -> tuple[str, ...]:

@@ -27,7 +27,6 @@ from yuzen.rules.measure_formats import measure_of
 from yuzen.rules.target import MARK
 from yuzen.scene.units import pixels
 
-REST: Final = "the rest"
 RAMP_COLORS: Final = 48  # of a ramp in the key
 SHORTENED_FROM: Final = 1e6  # from which on the ends of a ramp are written shorter
 
@@ -117,7 +116,7 @@ class KeyMaker(JudgedChart):
             return [replace(entries[0], apart=True), *entries[1:]]
         if alone or not self._leaves_some:
             return []
-        return [KeyEntry(REST, self.verdict.theme.color("quiet"), self._swatch)]
+        return [KeyEntry(self.words.say("rest"), self.verdict.theme.color("quiet"), self._swatch)]
 
     @property
     def _leaves_some(self) -> bool:
@@ -260,8 +259,8 @@ class KeyMaker(JudgedChart):
         text = self._text(index)
         # Each group has ends of its own, so no numbers can stand at the ramp.
         if len(scale.low) > 1:
-            highest = f"highest within {', '.join(section.within)}"
-            return KeyRamp(text, colors, "lowest", "", highest)
+            highest = self.words.say("highest within", peers=", ".join(section.within))
+            return KeyRamp(text, colors, self.words.say("lowest"), "", highest)
         ends = [float(scale.low[0]), float(scale.high[0])]
         if not np.isnan(scale.center[0]):
             ends.append(float(scale.center[0]))

@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Codes
+from yuzen.arrays import Bools, Codes
 from yuzen.compose.axes.panel_axes import PanelAxis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
@@ -42,7 +42,7 @@ def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) 
     plots, key = maker.table(trends) if design.tabular else maker.plots()
     size = design.brief.size
     return Page(
-        words=maker.words(source),
+        words=maker.around(source),
         key=key,
         theme=verdict.theme,
         size=Size(size.width, size.height, size.row_height, size.letters),
@@ -54,14 +54,14 @@ def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) 
 class PageMaker(JudgedChart):
     """What a page is made of."""
 
-    def words(self, source: str) -> PageText:
+    def around(self, source: str) -> PageText:
         """The title, the subtitle and the footer."""
         brief, subtitle = self.design.brief, ""
         if brief.subtitle is not None:
             subtitle = chart_text(
                 brief.subtitle, self.context, self.verdict, "subtitle", "subtitle"
             )
-        return PageText(self._title(), subtitle, self._footer(source))
+        return PageText(self._title(), subtitle, self._footer(source), self.words)
 
     def table(self, trends: Mapping[str, JudgedChart]) -> tuple[tuple[Table, ...], Key]:
         """A table with its small lines, and its key."""
@@ -96,8 +96,12 @@ class PageMaker(JudgedChart):
         if title is not None:
             return chart_text(title, self.context, self.verdict, "title", "title")
         marks = self.context.marks
-        words = f"{marks.value} by {marks.category}".replace("_", " ")
-        return words[:1].upper() + words[1:]
+        words = self.words.say("title", value=marks.value, category=marks.category)
+        return words[:1].upper() + words[1:].replace("_", " ")
+
+    def _count(self, marks: Bools) -> str:
+        """How many marks, as the language writes numbers."""
+        return self.context.formats.locale.number(f"{np.count_nonzero(marks):,}")
 
     def _footer(self, source: str) -> str:
         """The brief's footer, or where the rows are from and how many marks are flagged."""
@@ -105,9 +109,10 @@ class PageMaker(JudgedChart):
         if footer is not None:
             return chart_text(footer, self.context, self.verdict, "footer", "footer")
         flagged, asked = self.verdict.exceptions(self.context.marks)
-        parts = [f"Source: {source}"] if source else []
+        parts = [self.words.say("source", name=source)] if source else []
         if asked.any():
-            parts.append(f"{np.count_nonzero(flagged):,} of {np.count_nonzero(asked):,} flagged")
+            counts = [self._count(marks) for marks in (flagged, asked)]
+            parts.append(self.words.say("flagged", flagged=counts[0], asked=counts[1]))
         return "   ·   ".join(parts)
 
 
@@ -199,7 +204,7 @@ class PlotMaker(JudgedChart):
             drawn_layers = tuple(layer.take(panel.marks) for layer in layers.all)
         note = ""
         if not any(np.isfinite(layer.marks.values).any() for layer in drawn_layers):
-            note = "No rows are left to draw."
+            note = self.words.say("no rows")
             if len(self.context.marks):
                 note = "There are no numbers to draw."
         return Plot(

@@ -117,8 +117,8 @@ class RingMaker(JudgedChart):
             ring = self._with_gathered(ring, few)
         whole = float(np.sum(values[ring_marks]))
         if not whole > 0:
-            empty = "There is nothing to share out."
-            return replace(ring, note=empty if len(values) else "No rows are left to draw.")
+            empty = "no shares" if len(values) else "no rows"
+            return replace(ring, note=self.words.say(empty))
         numbers = number_format(self.design, self.context, value, whole)
         return replace(
             ring,
@@ -143,7 +143,7 @@ class RingMaker(JudgedChart):
             ring,
             shares=np.append(ring.shares, size),
             styles=styles,
-            names=self._with_text(ring.names, f"{len(few)} others"),
+            names=self._with_text(ring.names, self.words.say("others", count=len(few))),
             labels=tuple(
                 self._with_label(label, "" if i else text) for i, label in enumerate(ring.labels)
             ),

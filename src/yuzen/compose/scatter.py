@@ -90,7 +90,7 @@ class ScatterMaker(JudgedChart):
         measure = self.design.chart.size
         if measure is None:
             return []
-        text = f"area: {in_words(measure).lower()}"
+        text = self.words.say("area of points", measure=in_words(measure).lower())
         return [KeyEntry(text, self.verdict.theme.color("slate"), "point", apart=True)]
 
     @property
@@ -101,8 +101,8 @@ class ScatterMaker(JudgedChart):
     def _empty_note(self) -> str:
         """The sentence shown where no point is drawn."""
         if len(self.context.marks):
-            return "No point has both numbers."
-        return "No rows are left to draw."
+            return self.words.say("no points")
+        return self.words.say("no rows")
 
     def _of_panel(self, marks: Codes) -> ScatterMaker:
         """The maker for a panel's references and regions: of its own marks, unless shared."""

@@ -40,7 +40,9 @@ def first_sheet(page: Page) -> Page:
 
 def _numbered(page: Page, place: int, count: int) -> str:
     """The footer with the number of the page."""
-    return "   ·   ".join(filter(None, [page.words.footer, f"page {place} of {count}"]))
+    return "   ·   ".join(
+        filter(None, [page.words.footer, page.words.own.say("page", page=place, pages=count)])
+    )
 
 
 def _parts(table: Table) -> list[Codes]:

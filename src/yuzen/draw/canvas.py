@@ -1,6 +1,6 @@
 """The page that a chart is drawn on: shapes on plots and around them, and texts."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Final, Literal, TypeAlias
 
@@ -11,6 +11,7 @@ from yuzen.color.named import luminance, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.formats.name_lists import listed
+from yuzen.formats.words import ENGLISH_WORDS, Words
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.scene.box import Box, PlotArea
 from yuzen.scene.order import LINES, WRITING
@@ -43,9 +44,13 @@ class Of:
 
 @dataclass(frozen=True, eq=False)
 class Plane:
-    """What shapes are put on: a plot, or the page itself, which has no numbers (`area` is None)."""
+    """What shapes are put on: a plot, or the page itself, which has no numbers (`area` is None).
+
+    of_chart: which of the chart's marks each mark of a layer is, by the layer's name, shape (n,).
+    """
 
     area: PlotArea | None
+    of_chart: Mapping[str, Codes] = field(default_factory=dict)
     shapes: list[Primitive] = field(default_factory=list)
 
     def add(self, shape: Primitive) -> None:
@@ -55,14 +60,15 @@ class Plane:
 
     def group(self) -> Group:
         """What lies on it now."""
-        return Group(self.area, tuple(self.shapes))
+        return Group(self.area, tuple(self.shapes), self.of_chart)
 
 
 class Canvas:
     """A page of some pixels, and the pen that writes on it."""
 
-    def __init__(self, theme: Theme, width: int, height: int) -> None:
+    def __init__(self, theme: Theme, width: int, height: int, words: Words = ENGLISH_WORDS) -> None:
         self.theme = theme
+        self.words = words
         self.measurer = TextMeasurer(theme)
         self.width = width
         self.height = height
@@ -168,21 +174,28 @@ class Canvas:
         """What had no room: "3 names cut for want of room: Brinewick, Kelpwick and Eelstone"."""
         return tuple(_note(what, names) for what, names in self._noted.items())
 
-    def plot(self, box: Box, x: tuple[float, float], y: tuple[float, float]) -> Plane:
+    def plot(
+        self,
+        box: Box,
+        x: tuple[float, float],
+        y: tuple[float, float],
+        of_chart: Mapping[str, Codes] | None = None,
+    ) -> Plane:
         """A new plot over those that are there: a box, and the numbers at its edges.
 
+        of_chart: which of the chart's marks each mark of a layer is, by the layer's name.
         Raises NoRoom.
         """
         if box.width < 1 or box.height < 1:
             raise NoRoom
-        plane = Plane(PlotArea(box, x, y))
+        plane = Plane(PlotArea(box, x, y), of_chart or {})
         self._plots.append(plane)
         return plane
 
-    def whole(self) -> Plane:
-        """A new plot as large as the page, whose numbers are pixels."""
+    def whole(self, of_chart: Mapping[str, Codes]) -> Plane:
+        """A new plot as large as the page, whose numbers are pixels; `of_chart` as of a plot."""
         box = Box(0, 0, self.width, self.height)
-        return self.plot(box, (0, self.width), (self.height, 0))
+        return self.plot(box, (0, self.width), (self.height, 0), of_chart)
 
     def scene(self) -> Scene:
         """All that has been drawn and written."""

@@ -22,7 +22,7 @@ MOST_PANELS_ACROSS: Final = 4  # panels beside one another
 
 def draw_page(page: Page, header: PageHeader, width: int, height: int, outer: Box) -> Scene:
     """A page of some pixels, its plots in a part of it. Raises NoRoom."""
-    canvas = Canvas(page.theme, width, height)
+    canvas = Canvas(page.theme, width, height, page.words.own)
     header.draw(canvas)
     if _in_panels(page):
         _draw_panels(page, canvas, outer)

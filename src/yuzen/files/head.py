@@ -36,6 +36,7 @@ class PackedTheme(Packed):
     patterns: dict[Word, Literal["stripes", "cross", "dots", "grid"]]
     fonts: tuple[Word, ...] = Field(max_length=100)
     sizes: dict[str, TextSizePt]
+    words: dict[Word, Word] = Field(default_factory=dict, max_length=200)
 
     @model_validator(mode="after")
     def _is_whole(self) -> PackedTheme:
@@ -48,7 +49,10 @@ class PackedTheme(Packed):
 
     def theme(self) -> Theme:
         """The theme."""
-        return Theme(self.name, self.roles, self.series, self.patterns, self.fonts, self.sizes)
+        return Theme(
+            self.name, self.roles, self.series, self.patterns, self.fonts, self.sizes,
+            words=self.words,
+        )  # fmt: skip
 
 
 class PackedColumn(Packed):

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from yuzen.page.description import Description
 from yuzen.page.page import Page
 from yuzen.scene.units import DPI
 
@@ -12,6 +13,8 @@ class Drawn:
     """A page on its way into a file, its type, and what the file holds besides.
 
     record: packs what the file holds of the chart.
+    words:  for those who do not see it: what the file says as a whole; answers: besides what each
+            mark says, for a file that can be pointed at.
     dpi:    how many pixels of a png are an inch; a page is laid out in hundredths of one.
     ids:    what the ids inside an SVG begin with.
     """
@@ -19,6 +22,8 @@ class Drawn:
     page: Page
     kind: str
     record: Callable[[], str]
+    words: Callable[[], Description]
+    answers: Callable[[], Description]
     dpi: float = DPI
     ids: str = ""
 

@@ -12,6 +12,7 @@ from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.errors import external_call
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import TYPES
+from yuzen.page.description import Description
 from yuzen.render.figure import figure_of
 from yuzen.render.lock import DRAWING
 from yuzen.render.scenes import scene_of
@@ -23,11 +24,11 @@ def write(drawn: Drawn) -> Picture:
     buffer, kind, dpi = io.BytesIO(), drawn.kind, drawn.dpi
     # Compressing needs no Python, so it goes on while we draw.
     with ThreadPoolExecutor(1) as beside:
-        record = beside.submit(drawn.record)
+        record = beside.submit(lambda: (drawn.record(), drawn.words()))
         scene = scene_of(first_sheet(drawn.page))
         with external_call("draw-failed", f"No {kind} can be made of this chart: {{reason}}."):
             image = _image(scene, dpi)
-            comment = {TYPES[kind].comment: _comment(kind, record.result())}
+            comment = {TYPES[kind].comment: _comment(kind, *record.result())}
             image.save(buffer, kind, dpi=(dpi, dpi), **comment, **TYPES[kind].options)
     return Picture(buffer.getvalue(), scene.notes)
 
@@ -43,11 +44,13 @@ def _image(scene: Scene, dpi: float) -> Image.Image:
         return Image.frombytes("RGB", canvas.get_width_height(), drawn, "raw", "RGBX")
 
 
-def _comment(kind: str, kept: str) -> PngInfo | bytes:
-    """The record as Pillow wants the texts of a file."""
+def _comment(kind: str, kept: str, description: Description) -> PngInfo | bytes:
+    """The record and the description as Pillow wants the texts of a file."""
     if TYPES[kind].comment != "pnginfo":
         return kept.encode()
     texts = PngInfo()
     texts.add_text("Software", "Yuzen")
+    texts.add_itxt("Title", description.title, description.language)
+    texts.add_itxt("Description", description.text, description.language)
     texts.add_text("Comment", kept)
     return texts

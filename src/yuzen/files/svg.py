@@ -10,5 +10,7 @@ def write(drawn: Drawn) -> Picture:
     """A page as an SVG, with its record in it."""
     page = first_sheet(drawn.page)
     scene = scene_of(page)
-    text = svg_of(scene, drawn.record(), prefix=drawn.ids, letters=page.size.letters)
+    text = svg_of(
+        scene, drawn.record(), drawn.answers(), prefix=drawn.ids, letters=page.size.letters
+    )
     return Picture(text.encode(), scene.notes)

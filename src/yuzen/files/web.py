@@ -19,6 +19,7 @@ from yuzen.draw.plots.trends import TrendPlace, trend_shapes
 from yuzen.errors import make_error
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import CHART_ENDINGS
+from yuzen.page.description import Description
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.page.plot import Plot
@@ -52,18 +53,19 @@ def write(drawn: Drawn) -> Picture:
     if drawn.page.table is None:
         message = f"{drawn.kind} is for tables; draw this chart into {CHART_ENDINGS}."
         raise make_error("call-format", message)
-    return Picture(document(drawn.page, drawn.record()).encode(), ())
+    return Picture(document(drawn.page, drawn.record(), drawn.words()).encode(), ())
 
 
-def document(page: Page, record: str) -> str:
+def document(page: Page, record: str, words: Description) -> str:
     """A whole HTML document of a page with a table, which holds the chart's record."""
     theme = page.theme
     return (
-        '<!DOCTYPE html>\n<html lang="en">\n<head>\n<meta charset="utf-8">\n'
+        f'<!DOCTYPE html>\n<html lang="{words.language}">\n<head>\n<meta charset="utf-8">\n'
         f"<title>{_text(page.words.title)}</title>\n"
         '<meta name="viewport" content="width=device-width">\n<meta name="generator" '
         'content="Yuzen">\n'
-        f'<meta name="description" content="{escape(record)}">\n</head>\n'
+        f'<meta name="description" content="{_text(words.text)}">\n'
+        f'<meta name="yuzen" content="{escape(record)}">\n</head>\n'
         f'<body style="margin:30px '
         f'40px;background:{theme.color("paper")}">\n{fragment(page)}\n</body>\n'
         "</html>\n"

@@ -4,12 +4,14 @@ from dataclasses import dataclass
 from typing import Final
 
 from yuzen.formats.periods import MONTH_NAMES, MONTHS, WEEKDAYS
+from yuzen.formats.words import ENGLISH_WORDS, Words
 
 
 @dataclass(frozen=True)
 class Locale:
     """Signs in numbers, and names.
 
+    words:   that Yuzen writes itself.
     percent: what stands before and after a number of percents.
     """
 
@@ -19,6 +21,7 @@ class Locale:
     months: tuple[str, ...] = MONTH_NAMES
     short_months: tuple[str, ...] = MONTHS
     weekdays: tuple[str, ...] = WEEKDAYS
+    words: Words = ENGLISH_WORDS
 
     def number(self, text: str) -> str:
         """A number that stands as 1,234.5% as this language writes it.

@@ -41,6 +41,8 @@ RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Window
 class DrawResult:
     """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
 
+    alt: the alternative text, of what the picture shows.
+
     >>> from pathlib import Path
     >>> DrawResult("June", Path("june.png"), marks=12, flagged=3).error is None
     True
@@ -53,6 +55,7 @@ class DrawResult:
     rules: tuple[RuleFlags, ...] = ()
     notes: tuple[str, ...] = ()
     error: YuzenError | None = None
+    alt: str = ""
 
 
 def save_all(
@@ -177,7 +180,8 @@ def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
     picture = stages.picture(format_of(path))
     flagged = int(np.count_nonzero(stages.verdict.exceptions(stages.marks)[0]))
     rules = rule_flags(stages.judged, stages.judged_trends)
-    result = DrawResult(value, path, len(stages.marks), flagged, rules, picture.notes)
+    notes, alt = picture.notes, stages.alternative
+    result = DrawResult(value, path, len(stages.marks), flagged, rules, notes, alt=alt)
     return result, picture.data
 
 

@@ -11,6 +11,7 @@ from typing import Final, Literal, TypeAlias
 
 from yuzen.color.themes import Theme
 from yuzen.errors import make_error
+from yuzen.formats.words import ENGLISH_WORDS, Words
 from yuzen.page.plot import Plot
 from yuzen.page.ring import Ring
 from yuzen.page.scatter import Scatter
@@ -25,11 +26,12 @@ TEXT_PARTS: Final = ("title", "subtitle", "footer")
 
 @dataclass(frozen=True)
 class PageText:
-    """What stands around the plots."""
+    """What stands around the plots; `own` are the words that drawing itself writes."""
 
     title: str
     subtitle: str = ""
     footer: str = ""
+    own: Words = ENGLISH_WORDS
 
 
 @dataclass(frozen=True)
@@ -120,7 +122,11 @@ class Page:
             )
             raise make_error("call-show", message)
         words = {part: getattr(self.words, part) if part in parts else "" for part in TEXT_PARTS}
-        return replace(self, words=PageText(**words), key=self.key if "key" in parts else Key())
+        return replace(
+            self,
+            words=PageText(**words, own=self.words.own),
+            key=self.key if "key" in parts else Key(),
+        )
 
     @property
     def charts(self) -> tuple[Plot, ...]:

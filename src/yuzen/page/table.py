@@ -69,12 +69,14 @@ class TableColumn(PageColumns):
     bars:   of columns with bars.
     trends: the small line of each row; None where a row has none, and () in columns without.
     width:  in pixels, as the brief tells it.
+    of_chart: which of the chart's marks each cell is, −1 for none.
     """
 
     title: str
     called: str
     pieces: tuple[StyledTexts, ...]
     ground: MarkStyles
+    of_chart: Codes
     above: str = ""
     short: tuple[str, ...] = ()
     bars: CellBars | None = None

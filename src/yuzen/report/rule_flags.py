@@ -14,12 +14,14 @@ class RuleFlags:
     """A rule, the marks that it holds for, and how many of these look as it says.
 
     The others look as an earlier rule says.
+    called: the marks as a sentence calls them.
     """
 
     name: str
     when: str
     target: str
     flagged: tuple[str, ...]
+    called: tuple[str, ...]
     shown: int
 
 
@@ -48,6 +50,7 @@ def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
                 judged.design.rules[index].section.condition_text,
                 str(rule.on),
                 flagged,
+                tuple(judged.called[mark] for mark in held.tolist()),
                 shown,
             )
         )

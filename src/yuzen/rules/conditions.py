@@ -10,7 +10,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import reduce
-from typing import TypeAlias
+from typing import Final, TypeAlias
 
 import numpy as np
 
@@ -68,6 +68,9 @@ def _condition(value: object) -> Condition:
     if isinstance(value, BaseCondition):
         return value  # type: ignore[return-value]  # one of its kinds
     raise make_error("rule-python", f"{type_name(value)} is no condition. {PYTHON_WORDS}")
+
+
+FOR_EVERY_MARK: Final = "the rule is for every mark"  # the reason of a rule that asks nothing
 
 
 @dataclass(frozen=True)
@@ -162,7 +165,7 @@ class Always(BaseCondition):
 
     def explain(self, facts: EvaluationData, ties: Ties = "competition") -> Explainer:  # noqa: ARG002
         """'always'."""
-        return lambda mark: "the rule is for every mark"  # noqa: ARG005
+        return lambda mark: FOR_EVERY_MARK  # noqa: ARG005
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,9 @@
 """A picture as a plain value: what a renderer draws, whichever it is."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 
+from yuzen.arrays import Codes
 from yuzen.scene.box import PlotArea
 from yuzen.scene.primitives import Primitive
 from yuzen.scene.writing import Writing, WrittenLine
@@ -12,11 +13,13 @@ from yuzen.scene.writing import Writing, WrittenLine
 class Group:
     """What lies on one plot, or on the page itself where `area` is None.
 
+    of_chart: which of the chart's marks each mark of a layer is, by the layer's name, shape (n,).
     shapes: in the order in which they were put there; `layered` is the order in which they lie.
     """
 
     area: PlotArea | None
     shapes: tuple[Primitive, ...]
+    of_chart: Mapping[str, Codes] = field(default_factory=dict, compare=False)
 
     def layered(self) -> list[Primitive]:
         """The shapes from the lowest to the uppermost."""

@@ -55,7 +55,7 @@ class TableMaker(JudgedChart):
             columns = self._crossed()
         else:
             columns = tuple(self._column(section) for section in self.design.columns)
-        note = "" if len(rows) else "No rows are left to draw."
+        note = "" if len(rows) else self.words.say("no rows")
         corner = in_words(marks.category)
         return Table(corner, self._names, rows.roles, self._ground, columns, note=note)
 
@@ -141,7 +141,7 @@ class TableMaker(JudgedChart):
             ground = styles_in_rows(styles, marks)
             texts = self._written(pieces, marks, ground)
             short = () if labelled else self._short(value, marks)
-            columns.append(TableColumn(title, called, texts, ground, above, short))
+            columns.append(TableColumn(title, called, texts, ground, marks, above, short))
         return tuple(columns)
 
     def _column(self, section: ColumnSection) -> TableColumn:
@@ -152,7 +152,7 @@ class TableMaker(JudgedChart):
             blank, blank, np.zeros(len(marks), dtype=np.intp), np.full(len(marks), "")
         )
         title = column_title(section, self.design, self.context, self.verdict)
-        column = TableColumn(title, called, (), plain, width=section.width)
+        column = TableColumn(title, called, (), plain, marks, width=section.width)
         if section.show == "trend":
             return replace(column, trends=self._trends(called))
         measure = self.context.whole.name(section.value) or section.value

@@ -1,6 +1,5 @@
 """Numbers into the texts of a chart: titles, labels, references and the key."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -9,7 +8,6 @@ import numpy as np
 from yuzen.arrays import Bools, Floats
 from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
-from yuzen.formats.name_lists import listed
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity
 from yuzen.rules.evaluation_data import EvaluationData
@@ -206,7 +204,8 @@ def _of_rule(piece: OfRule, context: EvaluationContext, verdict: Verdict) -> str
         return form.write(float(np.count_nonzero(held)))
     if piece.ask == "names":
         names = marks_in_words(marks, context.formats.locale)
-        return _listed([name for name, is_held in zip(names, held, strict=True) if is_held])
+        named = [name for name, is_held in zip(names, held, strict=True) if is_held]
+        return context.formats.locale.words.listed(named, MAX_LISTED_NAMES, "others")
     total = float(np.nansum(context.values[~marks.sums]))
     flagged = context.part_values(verdict.rules[names.index(piece.rule)])[held]
     return form.write(float(np.nansum(flagged)) / total if total else float("nan"))
@@ -219,19 +218,6 @@ def rule_form(piece: OfRule, formats: Formats) -> NumberFormat | Plural:
     if piece.ask == "share" and not piece.form.spec:
         return formats.share
     return NumberFormat(piece.form, locale=formats.locale)
-
-
-def _listed(names: Sequence[str]) -> str:
-    """Names as a sentence lists them.
-
-    >>> _listed(["Brinewick", "Kelpwick", "Eelstone"])
-    'Brinewick, Kelpwick and Eelstone'
-    """
-    if not names:
-        return "none"
-    if len(names) > MAX_LISTED_NAMES:
-        names = [*names[: MAX_LISTED_NAMES - 1], f"{len(names) - MAX_LISTED_NAMES + 1} others"]
-    return listed(names, most=MAX_LISTED_NAMES)
 
 
 def _check(wording: Wording, data: EvaluationData, within: tuple[str, ...] = ()) -> None:

@@ -70,8 +70,11 @@ def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> li
     texts = [_date_text(moment, pattern, grain, locale) for moment in column]
     if not marks.sums.any():
         return texts
-    called = zip(marks.names_in(name), texts, marks.sums.tolist(), strict=True)
-    return [plain if is_sum else text for plain, text, is_sum in called]
+    # A sum over this column is called as ever, and one over another column has its own date.
+    plain, called = shown(column, marks.grains.get(name)), marks.names_in(name)
+    return [
+        text if own == date else own for text, own, date in zip(texts, called, plain, strict=True)
+    ]
 
 
 def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:

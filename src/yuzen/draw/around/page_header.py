@@ -230,7 +230,8 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> None:
     if (
         _ends_width(ramp, measurer) + NARROWEST_RAMP > free
     ):  # a number that is cut would be another one
-        ramp = replace(ramp, low="lowest", middle="", high="highest")
+        low, high = canvas.words.say("lowest"), canvas.words.say("highest")
+        ramp = replace(ramp, low=low, middle="", high=high)
     room = free - _ends_width(ramp, measurer)
     width = max(NARROWEST_RAMP, min(RAMP_WIDTH, room - measurer.width(ramp.text, "key")))
     x += (

@@ -175,7 +175,12 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
             )  # fmt: skip
     named = layer.numbers.titled(name)
     if layout.horizontal:
-        title = canvas.fitted(f"{named} above", "footer", box.left - outer.left - 12, AXIS_TITLES)
+        title = canvas.fitted(
+            canvas.words.say("above", measure=named),
+            "footer",
+            box.left - outer.left - 12,
+            AXIS_TITLES,
+        )
         canvas.write(title, outer.left, above, use="footer", color=ink, of=Of("axis", name))
     else:
         y = box.top - _above(layout)

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import (
     AXIS_TITLES,
     HAIRLINE_PX,
@@ -43,11 +43,11 @@ class Frame:
     upright: AxisScale
     numbers: tuple[NumberFormat, NumberFormat]
 
-    def plane(self) -> Plane:
-        """A new plot of both values on the box."""
+    def plane(self, of_chart: Codes) -> Plane:
+        """A new plot of both values on the box; which of the chart's marks each point is."""
         x = self.across.value(0), self.across.value(self.box.width)
         y = self.upright.value(0), self.upright.value(self.box.height)
-        return self.canvas.plot(self.box, x, y)
+        return self.canvas.plot(self.box, x, y, {"": of_chart})
 
     def on_page(self, places: Floats) -> Floats:
         """Places of two values as pixels of the page, shape (n, 2)."""

@@ -206,9 +206,10 @@ class PlotLayout:
         """A new plot whose one direction is the rows and whose other the values."""
         value_range = scale.value(0), scale.value(self.length)
         first, last = -0.5, self.axis.extent - 0.5
+        of_chart = {layer.name: layer.marks.of_chart for layer in self.plot.layers}
         if self.horizontal:
-            return self.canvas.plot(self.box, value_range, (last, first))
-        return self.canvas.plot(self.box, (first, last), value_range)
+            return self.canvas.plot(self.box, value_range, (last, first), of_chart)
+        return self.canvas.plot(self.box, (first, last), value_range, of_chart)
 
 
 def scales_of(layout: PlotLayout, scale: AxisScale) -> dict[str, AxisScale]:

@@ -114,7 +114,7 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the whole ring."""
-        self._draw_slices(self.canvas.whole())
+        self._draw_slices(self.canvas.whole({"": self.ring.of_chart}))
         self._write_middle()
         self._write_around()
 

@@ -99,7 +99,7 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the scatter: grounds, hairlines, points, then texts, and lines that stop there."""
-        plane = self.frame.plane()
+        plane = self.frame.plane(self.plot.of_chart)
         self._draw_grounds(plane)
         middles, radii = self._draw_points(plane)
         seen = self._seen

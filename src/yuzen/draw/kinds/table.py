@@ -127,7 +127,7 @@ class _Drawing:
 
     def draw(self) -> None:
         """Draw the table: fills, then lines, then texts."""
-        plane = self.canvas.whole()
+        plane = self.canvas.whole({c.called: c.of_chart for c in self.table.columns})
         self._fill_rows(plane)
         for column in self.fit.columns:
             self._fill_cells(plane, column)
@@ -353,8 +353,11 @@ class _Drawing:
             )
         note = "rows left out; one picture has 300 at most, a PDF has them all on its pages"
         canvas.note(self.unpaged.names, note)
-        missing = [f"{len(self.table.missing):,} more rows"] if self.table.missing else []
-        missing += [f"{len(fit.dropped):,} more columns"] if fit.dropped else []
+        words, missing = canvas.words, []
+        if self.table.missing:
+            missing.append(words.say("more rows", count=f"{len(self.table.missing):,}"))
+        if fit.dropped:
+            missing.append(words.say("more columns", count=f"{len(fit.dropped):,}"))
         if missing:
             y = (
                 self.top_of(len(self.table)) + MORE_LINE_PX - 5
@@ -362,7 +365,9 @@ class _Drawing:
                 else self.box.top - 6
             )
             note = canvas.measurer.cut(
-                f"{' and '.join(missing)} not shown", "footer", self.box.width - 2 * CELL_PADDING_PX
+                words.say("not shown", what=words.listed(missing)),
+                "footer",
+                self.box.width - 2 * CELL_PADDING_PX,
             )
             canvas.write(
                 note,

@@ -5,8 +5,10 @@ from dataclasses import replace
 from typing import Final
 from xml.etree.ElementTree import Element, SubElement, tostring
 
+from yuzen.page.description import Description
+from yuzen.page.unprintable import replace_unprintable
 from yuzen.render.svg.elements import Ids, number
-from yuzen.render.svg.shapes import SvgPlot, write_shape
+from yuzen.render.svg.shapes import SvgPlot, Titles, write_shape
 from yuzen.render.svg.texts import TEXT_WRITERS
 from yuzen.scene.box import PlotArea
 from yuzen.scene.primitives import NO_MARKS, Primitive
@@ -16,27 +18,35 @@ from yuzen.scene.writing import Letters
 DECLARATION: Final = '<?xml version="1.0" encoding="UTF-8"?>'
 
 
-def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters = "text") -> str:
-    """A scene as SVG: text as text, and an element with an id for every mark.
+def svg_of(
+    scene: Scene,
+    record: str = "",
+    description: Description | None = None,
+    *,
+    prefix: str = "",
+    letters: Letters = "text",
+) -> str:
+    """A scene as SVG: text as text, and an element with an id and a title for every mark.
 
     record:   what the file holds of the chart.
+    description: what it says to those who do not see it, and to whoever points at a mark.
     prefix:   what all ids begin with, so that several pictures can stand in one page.
     letters:  "outlines" for letters as shapes, the same for every reader.
     """
     width, height = number(scene.width), number(scene.height)
     size = {"width": width, "height": height, "viewBox": f"0 0 {width} {height}"}
-    called = " ".join(line.text for line in scene.texts if line.role == "title")
+    description = description or Description(_title(scene))
     root = Element("svg", {"xmlns": "http://www.w3.org/2000/svg", **size, "role": "img"})
-    if called:
-        root.set("aria-label", called)
+    ids = Ids(prefix)
+    _describe(root, description, ids)
     if record:
         SubElement(root, "metadata").text = record
     definitions = SubElement(root, "defs")
     SubElement(root, "rect", {"width": width, "height": height, "fill": scene.paper})
-    ids = Ids(prefix)
     for place, group in enumerate(scene.groups):
         into = SubElement(root, "g", {"class": "page" if group.area is None else "plot"})
-        plot = SvgPlot(into, place, definitions, ids, TEXT_WRITERS[letters])
+        titles = Titles(description, group.of_chart)
+        plot = SvgPlot(into, place, definitions, ids, TEXT_WRITERS[letters], titles)
         clipped = _clip(definitions, ids, place, group.area)
         for shape in group.layered():
             there = len(into)
@@ -47,6 +57,27 @@ def svg_of(scene: Scene, record: str = "", *, prefix: str = "", letters: Letters
     if not len(definitions):
         root.remove(definitions)
     return f"{DECLARATION}\n{tostring(root, encoding='unicode')}\n"
+
+
+def _title(scene: Scene) -> str:
+    """The title as it is written in a picture."""
+    return " ".join(line.text for line in scene.texts if line.role == "title")
+
+
+def _describe(root: Element, description: Description, ids: Ids) -> None:
+    """The name of a drawing and what it shows, by which readers of the screen call it.
+
+    By SVG 2, section 5.7, and the SVG Accessibility API Mappings: both are found by their ids.
+    """
+    root.set("lang", description.language)
+    for tag, attribute, text in (
+        ("title", "aria-labelledby", description.title),
+        ("desc", "aria-describedby", description.text),
+    ):
+        if text:
+            where = ids.shared(tag)
+            SubElement(root, tag, {"id": where}).text = replace_unprintable(text)
+            root.set(attribute, where)
 
 
 def small_svg(

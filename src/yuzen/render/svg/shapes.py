@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import groupby
 from typing import Any, Final
 from xml.etree.ElementTree import Element, SubElement
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
+from yuzen.page.description import Description
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.render.svg.elements import (
     Ids,
@@ -37,10 +38,32 @@ from yuzen.scene.primitives import (
 from yuzen.scene.strokes import DASHES
 from yuzen.scene.writing import Writing
 
+NOTHING_SAID: Final = Description()
 LEVEL_PX: Final = 1e-4  # pixels by which the ends of a level or an upright line may differ
 SIDES: Final = ("x", "y", "width", "height")
 NO_CORNERS: Final = FORMS["circle"]
 SPOT_RADIUS_PX: Final = 5.0
+
+
+@dataclass(frozen=True, eq=False)
+class Titles:
+    """What marks of a plot say when they are pointed at.
+
+    of_chart: which of the chart's marks each mark of a layer is, by the layer's name.
+    """
+
+    description: Description = NOTHING_SAID
+    of_chart: Mapping[str, Codes] = field(default_factory=dict)
+
+    def of(self, layer: str, mark: int) -> str:
+        """The title of a mark of a layer on this plot, '' for none."""
+        numbers = self.of_chart.get(layer)
+        if numbers is None or not 0 <= mark < len(numbers):
+            return ""
+        return self.description.of_mark(layer, int(numbers[mark]))
+
+
+NO_TITLES: Final = Titles()
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +75,7 @@ class SvgPlot:
     definitions: Element
     ids: Ids
     write: Callable[[Element, Writing], None]
+    titles: Titles = NO_TITLES
 
     def shaped(self, shape: Primitive, look: Look) -> Element:
         """A new group for a shape, with what all of its elements share."""
@@ -59,6 +83,13 @@ class SvgPlot:
         if shape.layer:
             named["data-layer"] = replace_unprintable(shape.layer)
         return SubElement(self.group, "g", {**named, **look})
+
+    def name(self, made: Element, shape: Primitive, place: int) -> None:
+        """Give a part of a shape the title of the mark that it belongs to."""
+        if len(shape.marks):
+            title = self.titles.of(shape.layer, int(shape.marks[place]))
+            if title:
+                SubElement(made, "title").text = replace_unprintable(title)
 
     def id_of(self, shape: Primitive, place: int) -> Look:
         """The id of the mark that a part of a shape belongs to, as an attribute if it is free."""
@@ -104,7 +135,8 @@ def _filled(
     group = plot.shaped(shape, {**look, **looks.common})
     for index, place in enumerate(places):
         if place is not None:
-            SubElement(group, tag, {**plot.id_of(shape, index), **place, **looks.of(index)})
+            look = {**plot.id_of(shape, index), **place, **looks.of(index)}
+            plot.name(SubElement(group, tag, look), shape, index)
     if not any(shape.patterns):
         return
     over = SubElement(plot.group, "g", {"class": "pattern"})
@@ -112,7 +144,8 @@ def _filled(
         if name and place is not None:
             ink, dense = shape.pattern_ink, shape.pattern_dense
             fill = pattern(plot.definitions, plot.ids, name, ink, dense=dense)
-            SubElement(over, tag, {**place, "fill": fill})
+            made = SubElement(over, tag, {**place, "fill": fill})
+            made.set("pointer-events", "none")  # what lies under a pattern answers
 
 
 def _segments(plot: SvgPlot, shape: Segments) -> None:
@@ -131,9 +164,8 @@ def _segments(plot: SvgPlot, shape: Segments) -> None:
     for _, run in runs:
         places = list(run)
         data = path_data([lines[place] for place in places], closed=False)
-        SubElement(
-            group, "path", {**plot.id_of(shape, places[0]), "d": data, **looks.of(places[0])}
-        )
+        look = {**plot.id_of(shape, places[0]), "d": data, **looks.of(places[0])}
+        plot.name(SubElement(group, "path", look), shape, places[0])
 
 
 def _is_straight(line: Floats) -> bool:
@@ -173,7 +205,8 @@ def _dots(plot: SvgPlot, shape: Dots) -> None:
         if len(corners):
             around = shape.centers[index] + corners * [1, -1] * shape.radii[index]
             tag, place = "path", {"d": path_data([around], closed=True)}
-        SubElement(group, tag, {**plot.id_of(shape, index), **place, **looks.of(index)})
+        made = SubElement(group, tag, {**plot.id_of(shape, index), **place, **looks.of(index)})
+        plot.name(made, shape, index)
 
 
 def _spots(plot: SvgPlot, shape: Spots) -> None:
@@ -181,7 +214,7 @@ def _spots(plot: SvgPlot, shape: Spots) -> None:
     for place, (x, y) in enumerate(numbers(shape.centers)):
         if named := plot.id_of(shape, place):
             look = {"cx": x, "cy": y, "r": number(SPOT_RADIUS_PX)}
-            SubElement(group, "circle", {**named, **look})
+            plot.name(SubElement(group, "circle", {**named, **look}), shape, place)
 
 
 def _badges(plot: SvgPlot, shape: Badges) -> None:

@@ -1,0 +1,161 @@
+"""The words that Yuzen writes itself, such as "the rest", in several languages.
+
+English is here; the file of its name in `languages/` holds every other language. A house theme and
+a brief may say any of them otherwise.
+"""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cache
+from pathlib import Path
+from typing import Final
+
+FORMS: Final = "|"  # between the forms of a noun: of one, of some, of many
+_SLOT: Final = re.compile(r"\{(\w+)\}")
+
+ENGLISH: Final[Mapping[str, str]] = {
+    "rest": "the rest",
+    "source": "Source: {name}",
+    "flagged": "{flagged} of {asked} flagged",
+    "page": "page {page} of {pages}",
+    "title": "{value} by {category}",
+    "and": "and",
+    "none": "none",
+    "others": "{count} others",
+    "more": "{count} more",
+    "more rows": "{count} more rows",
+    "more columns": "{count} more columns",
+    "not shown": "{what} not shown",
+    "no rows": "No rows are left to draw.",
+    "no shares": "There is nothing to share out.",
+    "no points": "No point has both numbers.",
+    "lowest": "lowest",
+    "highest": "highest",
+    "highest within": "highest within {peers}",
+    "area of points": "area: {measure}",
+    "above": "{measure} above",
+    "kind bar": "bar chart",
+    "kind column": "column chart",
+    "kind line": "line chart",
+    "kind area": "area chart",
+    "kind dots": "dot chart",
+    "kind scatter": "scatter chart",
+    "kind ring": "ring chart",
+    "kind bridge": "bridge chart",
+    "kind table": "table",
+    "marks bar": "bar|bars",
+    "marks column": "column|columns",
+    "marks line": "point|points",
+    "marks area": "point|points",
+    "marks dots": "dot|dots",
+    "marks scatter": "point|points",
+    "marks ring": "slice|slices",
+    "marks bridge": "step|steps",
+    "marks table": "row|rows",
+    "marks cells": "cell|cells",
+    "extent": "{value} by {category}, {marks} from {low} to {high}.",
+    "extent of one": "{value} by {category}, {marks}: {low}.",
+    "extent of none": "{value} by {category}, {marks}, none with a number.",
+    "stands out": "{rule}: {count} of {asked}, {names}.",
+}
+
+
+@dataclass(frozen=True)
+class Words:
+    """The words of one language.
+
+    texts:    by what they are for, with the names of numbers and words in braces.
+    language: its code, as in 'en'; by it a noun has one form, or another, after a number.
+    """
+
+    texts: Mapping[str, str] = field(default_factory=lambda: ENGLISH)
+    language: str = "en"
+
+    def say(self, key: str, **values: object) -> str:
+        """A text with numbers and words in it.
+
+        >>> Words().say("flagged", flagged=3, asked=20)
+        '3 of 20 flagged'
+        """
+        return _SLOT.sub(lambda slot: str(values[slot[1]]), self.texts[key])
+
+    def noun(self, key: str, count: int) -> str:
+        """The form that a noun has after a number.
+
+        >>> Words().noun("marks bar", 1), Words().noun("marks bar", 2)
+        ('bar', 'bars')
+        """
+        forms = self.texts[key].split(FORMS)
+        return forms[min(plural_form(self.language, count), len(forms) - 1)]
+
+    def listed(self, names: Sequence[str], most: int = 4, rest: str = "more") -> str:
+        """Some names as a sentence lists them: "a, b and 3 more"; `rest` is what says "more"."""
+        if not names:
+            return self.texts["none"]
+        shown = list(names)
+        if len(shown) > most:
+            shown = [*shown[: most - 1], self.say(rest, count=f"{len(names) - most + 1:,}")]
+        # Names of several parts have commas of their own.
+        between = "; " if any(", " in name for name in shown) else ", "
+        first, last = shown[:-1], shown[-1]
+        return f"{between.join(first)} {self.texts['and']} {last}" if first else last
+
+    def changed(self, texts: Mapping[str, str]) -> Words:
+        """A copy that says some of them otherwise."""
+        if not texts:
+            return self
+        return replace(self, texts={**self.texts, **texts})
+
+
+ENGLISH_WORDS: Final = Words()
+
+
+def words_fault(key: str, text: str) -> str:
+    """What is wrong with a text for a key, as a sentence; '' where nothing is."""
+    if key not in ENGLISH:
+        return f"I know no words '{key[:60]}'"
+    known = set(_SLOT.findall(ENGLISH[key]))
+    strange = [name for name in _SLOT.findall(text) if name not in known]
+    if strange:
+        listed_names = ", ".join(f"{{{name}}}" for name in sorted(known)) or "no braces"
+        return f"'{key}' knows no {{{strange[0][:40]}}}, but {listed_names}"
+    return ""
+
+
+@cache
+def words_of(language: str) -> Words:
+    """The words of a language by its code, such as 'de'; English ones where it is not built in."""
+    path = Path(__file__).parent / "languages" / f"{language}.toml"
+    if not (language.isalpha() and path.is_file()):
+        return replace(ENGLISH_WORDS, language=language)
+    return Words({**ENGLISH, **tomllib.loads(path.read_text("utf-8"))}, language)
+
+
+def plural_form(language: str, count: int) -> int:
+    """Which form of a noun stands after a number: 0 for that of one.
+
+    By the rules of the Unicode CLDR for whole numbers (Language Plural Rules).
+
+    >>> [plural_form("pl", count) for count in (1, 2, 5, 12, 22)]
+    [0, 1, 2, 2, 1]
+    """
+    if language in PLURALS:
+        return PLURALS[language](count)
+    return int(count != 1)
+
+
+def _polish(count: int) -> int:
+    if count == 1:
+        return 0
+    few = count % 10 in {2, 3, 4} and count % 100 not in {12, 13, 14}
+    return 1 if few else 2
+
+
+PLURALS: Final[Mapping[str, Callable[[int], int]]] = {
+    "fr": lambda count: int(count > 1),
+    "pl": _polish,
+}
