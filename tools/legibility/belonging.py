@@ -15,6 +15,7 @@ from tools.legibility.fault import Fault
 from yuzen.draw.text.fonts import box_of
 from yuzen.page.plot import Plot
 from yuzen.scene.box import Box
+from yuzen.scene.forms import FORMS
 from yuzen.scene.primitives import Badges, Dots, Rectangles, Segments, Spots
 
 if TYPE_CHECKING:
@@ -218,7 +219,10 @@ def _places(
             if np.isfinite(whole).all() and min(x[1] - x[0], y[1] - y[0]) > UNSEEN:
                 yield mark, whole, sides
     elif isinstance(shape, Dots | Spots):
-        radii = shape.radii if isinstance(shape, Dots) else np.zeros(len(marks))
+        radii = np.zeros(len(marks))
+        if isinstance(shape, Dots):
+            reach = [np.abs(FORMS[form]).max(initial=0.0) or 1.0 for form in shape.forms if form]
+            radii = shape.radii * (reach or 1.0)
         boxes = np.hstack([shape.centers - radii[:, None], shape.centers + radii[:, None]])
         yield from ((m, box, [box]) for m, box in zip(marks, boxes.tolist(), strict=True))
     elif isinstance(shape, Segments) and shape.role == "ticks":

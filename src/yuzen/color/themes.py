@@ -168,7 +168,9 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
 
 
 def load_theme(path: Path) -> Theme:
-    """The theme in a TOML file: base, series, fonts, font_files, [roles], [patterns], [sizes], [words].
+    """The theme in a TOML file.
+
+    Its keys: base, series, fonts, font_files; its tables: roles, patterns, sizes, words.
 
     Raises YuzenError (brief-theme) with the file and the key.
     """

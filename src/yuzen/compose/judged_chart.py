@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import Final
 
 from yuzen.brief.design import Design
+from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
-from yuzen.compose.texts.words import marks_in_words
 from yuzen.formats.words import Words
 from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext

@@ -94,7 +94,7 @@ class KeyMaker(JudgedChart):
         return [self._look(index, seen)]
 
     def _is_seen(self, index: int, effect: Effect) -> bool:
-        """Whether an effect of a rule is seen at some mark; parts have colours and no whole mark."""
+        """Whether an effect of a rule is seen at some mark, or at some part of one."""
         in_pieces = effect.decides == "color" and bool((self.colored == index).any())
         return in_pieces or self._wins(index, effect.decides)
 

@@ -42,6 +42,7 @@ def _say_language(pages: PdfPages, language: str) -> None:
 
     Matplotlib has no other way to it; of two objects of one number the later one counts.
     """
-    file: Any = pages._ensure_file()  # noqa: SLF001
-    catalog = {"Type": Name("Catalog"), "Pages": file.pagesObject, "Lang": language.encode()}
+    file: Any = pages._ensure_file()  # type: ignore[no-untyped-call]  # noqa: SLF001
+    kind: Any = Name("Catalog")  # type: ignore[no-untyped-call]
+    catalog = {"Type": kind, "Pages": file.pagesObject, "Lang": language.encode()}
     file.writeObject(file.rootObject, catalog)

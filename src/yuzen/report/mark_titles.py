@@ -1,4 +1,4 @@
-"""What each mark answers when it is pointed at: its name, its number, and why it looks as it does."""
+"""What each mark answers when it is pointed at: its name, its number, why it looks so."""
 
 from collections.abc import Mapping
 

@@ -8,8 +8,8 @@ import numpy as np
 from yuzen.arrays import Bools, Text, kind_of
 from yuzen.brief.design import Design
 from yuzen.brief.sections.chart import NoteSection
+from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.texts.filled import fill_each
-from yuzen.compose.texts.words import marks_in_words
 from yuzen.errors import YuzenError, error_at, suggestion
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Reach

@@ -6,7 +6,8 @@ from typing import Any
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
-from yuzen.compose.texts.words import marks_in_words, of_dates, words_of
+from yuzen.compose.mark_names import marks_in_words
+from yuzen.compose.texts.words import of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules import truth, validity

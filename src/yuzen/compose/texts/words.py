@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
+from yuzen.arrays import kind_of
+from yuzen.compose.mark_names import date_text, dates_in_words
 from yuzen.errors import Fault, YuzenError
-from yuzen.formats.date_text import formatted, in_words
-from yuzen.formats.display import shown, unit_of
+from yuzen.formats.date_text import formatted
+from yuzen.formats.display import shown
 from yuzen.formats.locales import Locale
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import Grain
@@ -30,9 +31,9 @@ def words_of(piece: Slot, data: EvaluationData) -> list[str] | None:
     if kind == "number" and not binned:
         return None
     if kind == "date" and isinstance(piece.form, DateForm):
-        return _dates_in_words(name, marks, piece.form.pattern, data.formats.locale)
+        return dates_in_words(name, marks, piece.form.pattern, data.formats.locale)
     if kind == "date":
-        return _dates_in_words(name, marks, "", data.formats.locale)
+        return dates_in_words(name, marks, "", data.formats.locale)
     if name == marks.category:
         return marks.names_in(name)
     return shown(marks.columns[name])
@@ -58,31 +59,6 @@ def _refuse_format(piece: Slot, name: str, kind: str) -> None:
     raise YuzenError(Fault("text-format", message, "", piece.span.source, piece.span))
 
 
-def _dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:
-    """The dates of a column in words; what gathers several is called as ever."""
-    if name == marks.category and (marks.rest or marks.bins):
-        return marks.names_in(name)
-    column = marks.columns[name]
-    assert not isinstance(column, Text)  # noqa: S101 - dates are none
-    grain = marks.grains.get(name) or Grain(
-        "month" if unit_of(column) == "month" else "day", marks.calendar
-    )
-    texts = [_date_text(moment, pattern, grain, locale) for moment in column]
-    if not marks.sums.any():
-        return texts
-    # A sum over this column is called as ever, and one over another column has its own date.
-    plain, called = shown(column, marks.grains.get(name)), marks.names_in(name)
-    return [
-        text if own == date else own for text, own, date in zip(texts, called, plain, strict=True)
-    ]
-
-
-def _date_text(moment: np.datetime64, pattern: str, grain: Grain, locale: Locale) -> str:
-    if pattern:
-        return formatted(moment, pattern, locale)
-    return in_words(moment, grain, locale)
-
-
 def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
     """The first or last period with rows. Raises YuzenError (text-dates) where there is none."""
     span = marks.origin.spans.get(str(piece.period))
@@ -92,21 +68,4 @@ def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
     moment = np.datetime64(span[piece.end == "latest"], "s")
     if piece.period.unit == "weekday":
         return formatted(moment, piece.form.pattern or "%A", locale)
-    return _date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)
-
-
-def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
-    """The names of marks in a sentence: words first, then dates in words.
-
-    "Cinderquay, July 2025".
-    """
-    named: list[tuple[bool, list[str]]] = []
-    for name in marks.named_by:
-        column = marks.columns[name]
-        dated = not isinstance(column, Text) and kind_of(column) == "date"
-        plain = marks.names_in(name)
-        if dated:
-            plain = _dates_in_words(name, marks, "", locale)
-        named.append((dated, plain))
-    parts = [texts for _, texts in sorted(named, key=lambda pair: pair[0])]
-    return [", ".join(words) for words in zip(*parts, strict=True)]
+    return date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)

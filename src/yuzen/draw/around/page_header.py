@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.draw.around.swatches import (
-    SWATCH_EDGE_PX,
     SWATCH_PX,
+    draw_ramp,
     draw_sign,
     draw_swatch,
     swatch_width,
@@ -244,32 +244,10 @@ def _draw_ramp(canvas: Canvas, ramp: KeyRamp, x: float, y: float) -> None:
         + 12
     )
     x += _say(canvas, ramp.low, x, y, color="slate") + 8
-    step = width / len(ramp.colors)
-    boxes = [
-        (Box(x + step * i, y + 5, x + step * (i + 1), y + 5 + SWATCH_PX - 2), color)
-        for i, color in enumerate(ramp.colors)
-    ]
-    if ramp.middle:
-        middle = x + width / 2
-        boxes.append(
-            (Box(middle - 0.5, y + 2, middle + 0.5, y + SWATCH_PX + 6), canvas.theme.color("slate"))
-        )
+    draw_ramp(canvas, ramp, Box(x, y + 5, x + width, y + 3 + SWATCH_PX))
     x += width + 8
-    if ramp.middle:
-        after_ramp = f"{ramp.high}   │ {ramp.middle}"
-    else:
-        after_ramp = ramp.high
+    after_ramp = f"{ramp.high}   │ {ramp.middle}" if ramp.middle else ramp.high
     _say(canvas, after_ramp, x, y, color="slate")
-    fill = colors([color for _, color in boxes])
-    canvas.page.add(
-        Rectangles(
-            role="swatches",
-            corners=np.array([box.ends for box, _ in boxes]),
-            fill=fill,
-            edge=fill,
-            edge_px=np.array([SWATCH_EDGE_PX]),
-        )
-    )
 
 
 def _say(canvas: Canvas, text: str, x: float, y: float, *, color: str = "ink") -> float:

@@ -8,7 +8,7 @@ from yuzen.arrays import Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.canvas import Canvas, colors
 from yuzen.draw.signs.badges import BADGE_SIZE_PX, badges_at
-from yuzen.page.page import KeyEntry
+from yuzen.page.page import KeyEntry, KeyRamp
 from yuzen.scene.box import Box
 from yuzen.scene.order import SWATCHES
 from yuzen.scene.primitives import Dots, Rectangles, Segments
@@ -49,6 +49,30 @@ def draw_sign(canvas: Canvas, entry: KeyEntry, left: float, y: float) -> None:
     """Draw an entry's badge, as large as those at marks."""
     center = np.array([[left + BADGE_SIZE_PX / 2, y + 4 + SWATCH_PX / 2]])
     canvas.page.add(badges_at([entry.badge], center, rgb_of(entry.ink)[None]))
+
+
+def draw_ramp(canvas: Canvas, ramp: KeyRamp, box: Box) -> None:
+    """Draw the colours of a shade from left to right, with a line over its middle."""
+    count = len(ramp.colors)
+    sides = box.left + box.width / count * np.arange(count + 1)
+    corners = np.column_stack(
+        [sides[:-1], np.full(count, box.top), sides[1:], np.full(count, box.bottom)]
+    )
+    fill = colors(list(ramp.colors))
+    if ramp.middle:
+        middle = (box.left + box.right) / 2
+        line = [middle - 0.5, box.top - 3, middle + 0.5, box.bottom + 3]
+        corners = np.vstack([corners, line])
+        fill = np.vstack([fill, colors([canvas.theme.color("slate")])])
+    canvas.page.add(
+        Rectangles(
+            role="swatches",
+            corners=corners,
+            fill=fill,
+            edge=fill,
+            edge_px=np.array([SWATCH_EDGE_PX]),
+        )
+    )
 
 
 def _draw_area(canvas: Canvas, entry: KeyEntry, box: Box) -> None:

@@ -18,7 +18,7 @@ from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
 from yuzen.draw.shapes.dots import draw_dots, radii_of
-from yuzen.draw.signs.styled_texts import Signs, first_inks, width_of, write_pieces
+from yuzen.draw.signs.styled_texts import Signs, first_inks, reaches_of, width_of, write_pieces
 from yuzen.page.page import Size
 from yuzen.page.scatter import Region, Scatter
 from yuzen.scene.box import Box
@@ -229,14 +229,7 @@ class _Drawing:
         plot, canvas = self.plot, self.canvas
         if not plot.pieces:
             return
-        says = np.zeros(len(middles), dtype=bool)
-        for piece in plot.pieces:
-            says |= np.array([bool(text) for text in piece.texts], dtype=bool)
-            says |= np.array(
-                [bool(badge) for badge in piece.badges] or [False] * len(says), dtype=bool
-            )
-        says &= seen
-        wanted = np.flatnonzero(says)
+        wanted = np.flatnonzero(np.any([piece.said for piece in plot.pieces], axis=0) & seen)
         order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
         widths = np.zeros(len(middles))
         for point in order.tolist():
@@ -251,6 +244,7 @@ class _Drawing:
             self.frame.box,
             ground,
             _point_ends(middles, radii, np.flatnonzero(seen)),
+            reaches_of(plot.pieces, canvas.measurer, np.arange(len(middles))),
         )
         signs = Signs()
         led = [text for text in texts if text.lead]

@@ -23,6 +23,7 @@ from yuzen.draw.plots.table_columns import (
     fitted,
     is_cut,
 )
+from yuzen.draw.plots.table_notes import MORE_LINE_PX, tell_unshown
 from yuzen.draw.plots.trends import draw_trends
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
@@ -46,7 +47,6 @@ LEAST_ROW: Final = 17  # for the smallest letters
 COLUMN_TITLE_LINE_PX: Final = 17
 LEAST_TABLE_HEIGHT_PX: Final = 320
 FOOT_PX: Final = 8  # pixels under the last row
-MORE_LINE_PX: Final = 22  # pixels of the line that tells of rows on no page
 RULE_PX: Final = pixels(1.0)
 GRAND_RULE_PX: Final = pixels(0.9)
 CELL_GAP_PX: Final = 1.0  # of paper on every side of a filled cell
@@ -142,7 +142,8 @@ class _Drawing:
         for column in self.fit.columns:
             self._write_cells(plane, column)
         self.signs.draw(self.canvas)
-        self._tell()
+        foot = self.top_of(len(self.table))
+        tell_unshown(self.canvas, self.table, self.fit, self.unpaged, self.box, foot)
 
     @property
     def _paper(self) -> str:
@@ -339,40 +340,3 @@ class _Drawing:
         """Collect a badge."""
         color = rgb_of(self.canvas.theme.color("ink")) if ink is None else ink[row]
         self.signs.badge(badge, left, middle, color, row)
-
-    def _tell(self) -> None:
-        """What is not on the page, in the page itself and as notes."""
-        canvas, fit = self.canvas, self.fit
-        if fit.dropped:
-            hint = "columns left out for want of room; widen the page ([size] width)"
-            canvas.note(list(fit.dropped), hint)
-        if fit.numberless:
-            canvas.note(
-                [column.column.called for column in fit.columns],
-                "columns are filled without their numbers, for which there is no room",
-            )
-        note = "rows left out; one picture has 300 at most, a PDF has them all on its pages"
-        canvas.note(self.unpaged.names, note)
-        words, missing = canvas.words, []
-        if self.table.missing:
-            missing.append(words.say("more rows", count=f"{len(self.table.missing):,}"))
-        if fit.dropped:
-            missing.append(words.say("more columns", count=f"{len(fit.dropped):,}"))
-        if missing:
-            y = (
-                self.top_of(len(self.table)) + MORE_LINE_PX - 5
-                if self.table.missing
-                else self.box.top - 6
-            )
-            note = canvas.measurer.cut(
-                words.say("not shown", what=words.listed(missing)),
-                "footer",
-                self.box.width - 2 * CELL_PADDING_PX,
-            )
-            canvas.write(
-                note,
-                self.box.left + CELL_PADDING_PX,
-                y,
-                use="footer",
-                color=canvas.theme.color("slate"),
-            )

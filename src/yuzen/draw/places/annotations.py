@@ -87,7 +87,7 @@ def write_notes(canvas: Canvas, notes: Sequence[PlacedNote], room: Box, ground: 
 def _place(
     note: PlacedNote, size: tuple[float, float], room: Box, ground: Occupancy
 ) -> PointText | None:
-    """The nearest free place of a note, with a line from the first of its spots that can have one."""
+    """The nearest free place of a note, with a line from the first spot that can have one."""
     found = None
     for spot in note.spots:
         middle = np.array(spot)
@@ -115,7 +115,7 @@ def draw_annotations(layout: PlotLayout, scale: AxisScale, ground: Occupancy) ->
 
 
 def _note_at(layout: PlotLayout, scale: AxisScale, layer: Layer, one: Annotation) -> PlacedNote:
-    """A note, with the places at its mark that a line may end at: the middle of the end, corners."""
+    """A note, with the places at its mark where a line may end: the middle, and corners."""
     shape, marks, mark = drawn_shape(layer.shape.name), layer.marks, one.mark
     at = scale.zero + scale.unit * float(marks.ends[mark])
     across = float(shape.category_px(layout, layer)[mark])

@@ -110,7 +110,8 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
                     series.name, x, y, color, layer=layer.name, line=line, mark=last, end=(at, y)
                 )
             )
-    # Moved as little as keeps them apart, in the order of their lines: equal ends in that of series.
+    # Moved as little as keeps them apart, in the order of their lines; equal ends in that of the
+    # series.
     tall = layout.canvas.measurer.height("reference") + NAMES_APART_PX
     low, high = layout.box.top - MARGIN_FOOT_GAP_PX, layout.box.bottom + MARGIN_FOOT_GAP_PX
     places = spread_out([word.y for word in words], [tall] * len(words), low, high)

@@ -25,7 +25,6 @@ TEXT_DISTANCES_PX: Final = (
     52.0,
     70.0,
 )  # pixels farther than right beside the point
-CAPITALS_SHARE: Final = 0.72  # of a line's height, which figures and capitals have
 LEADER_STEP_PX: Final = 3.0  # pixels between the places of a line that are looked at
 DIRECTIONS: Final = 16
 # 0 for right and left, 1 for above and below, 2 for what lies askew.
@@ -52,6 +51,7 @@ def point_texts(
     room: Box,
     ground: Occupancy,
     ends: MarkEnds,
+    reaches: Floats,
 ) -> list[PointText]:
     """The texts that find a place, those of points that come first before others.
 
@@ -59,6 +59,7 @@ def point_texts(
              and (n,).
     widths:  pixels of each point's text.
     ends:    all points, which texts could be taken to belong to.
+    reaches: pixels that the letters at each point reach above their middle and below, shape (n, 2).
     """
     texts = []
     for point in order[:MAX_POINT_TEXTS].tolist():
@@ -72,7 +73,7 @@ def point_texts(
             boxes[is_inside],
             away[is_inside] >= LEADER_FROM_PX,
             POINT_TEXT_CLEARANCE_PX,
-            (ends, point),
+            (ends, point, reaches[point]),
         )
         if places is not None:
             texts.append(replace(places, point=point))
@@ -86,9 +87,9 @@ def first_free(
     boxes: Floats,
     led: Bools,
     clear: float,
-    owner: tuple[MarkEnds, int] | None = None,
+    owner: tuple[MarkEnds, int, Floats] | None = None,
 ) -> PointText | None:
-    """The first of some boxes around a point that is free, and to which no line runs over texts or marks.
+    """The first free box around a point to which no line runs over texts or marks.
 
     It is given its place on the ground.  led: to which of them a line has to run.  clear: pixels
     around them.
@@ -101,8 +102,10 @@ def first_free(
         lead = lead_of(middle, radius, box)
         if far and ground.crosses(along(lead)):
             continue
-        if owner is not None and not far and not owner[0].is_nearest(_letters(box), owner[1]):
-            continue
+        if owner is not None and not far:
+            ends, mark, reach = owner
+            if not ends.is_nearest(_letters(box, reach), mark):
+                continue
         ground.add(box[None], TEXT)
         if far:
             ground.add_curves(partial(list, [np.array(lead)]))
@@ -110,11 +113,11 @@ def first_free(
     return None
 
 
-def _letters(box: Floats) -> Bounds:
-    """The box of a line of text as its figures and capitals fill it."""
+def _letters(box: Floats, reach: Floats) -> Bounds:
+    """The box of a line of text as its letters fill it, above their middle and below."""
     left, top, right, bottom = box.tolist()
-    inset = (1 - CAPITALS_SHARE) / 2 * (bottom - top)
-    return left, top + inset, right, bottom - inset
+    middle, (above, below) = (top + bottom) / 2, reach.tolist()
+    return left, middle - above, right, middle + below
 
 
 def along(lead: Sequence[tuple[float, float]]) -> Floats:

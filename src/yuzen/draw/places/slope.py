@@ -1,7 +1,7 @@
 """Names of lines over two or three periods, beside both ends of each line."""
 
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -118,51 +118,48 @@ def _beside(layout: PlotLayout, scale: AxisScale, layer: Layer, *, last: bool) -
     ends = _with_room(layout, layer, line_ends(layer, last=last), tall + 3)
     at = [scale(float(marks.heights[mark])) for mark in ends.tolist()]
     middles = spread_out(at, [tall + 3] * len(at), 0.0, layout.length)
-    aside = layout.outer.right + SLACK_PX, layout.outer.left - SLACK_PX
     names = []
     for mark, value_px in zip(ends.tolist(), middles, strict=True):
-        series = layer.series[int(marks.series[mark])]
-        point = float(layout.rows[marks.slots[mark]])
-        number = _number_width(layout, layer, mark)
-        room = (
-            min(layout.pitch / 2, abs(aside[0] - point), abs(point - aside[1]))
-            - 2 * END_NAME_GAP_PX
-        )
-        if number > room:  # it is called out elsewhere
-            number = 0.0
-        room -= number
-        end = layout.box.bottom - scale(float(marks.heights[mark]))
-        middle = layout.box.bottom - value_px
-        crowded = others_near(np.array(at), layout.box.bottom - end, tall + CLOSE_PX)
-        run = LEAD_RUN_PX * (crowded or abs(middle - end) > UNMOVED_PX)
-        room -= run
-        text = _name(layout, series.name, room)
-        width = measurer.width(text, "reference")
-        if last:
-            near = point + END_NAME_GAP_PX + run
-            far = near + number + width
-            left, places_number = near + number, near
-        else:
-            far = point - END_NAME_GAP_PX - run
-            near = far - number - width
-            left, places_number = near, near + width + END_NAME_GAP_PX
+        end = scale(float(marks.heights[mark]))
+        crowded = others_near(np.array(at), end, tall + CLOSE_PX)
+        led = crowded or abs(value_px - end) > UNMOVED_PX
+        name = _side_name(layout, layer, mark, last=last, run=LEAD_RUN_PX * led)
+        near, far = name.box[2:]
         way, edge = (1, near) if last else (-1, far)
-        lead = [(point + way * LEAD_GAP_PX, end), (edge - way * LEAD_GAP_PX, middle)]
-        names.append(
-            SideName(
-                text,
-                left,
-                places_number,
-                middle,
-                layout.readable(series.color),
-                layer,
-                mark,
-                number > 0,
-                (value_px - tall / 2, value_px + tall / 2, near, far),
-                lead if run and (text or number) else (),
-            )
-        )
+        middle = layout.box.bottom - value_px
+        line = [
+            (float(layout.rows[marks.slots[mark]]) + way * LEAD_GAP_PX, layout.box.bottom - end),
+            (edge - way * LEAD_GAP_PX, middle),
+        ]
+        box = value_px - tall / 2, value_px + tall / 2, near, far
+        lead = line if led and (name.text or name.is_numbered) else ()
+        names.append(replace(name, middle=middle, box=box, lead=lead))
     return names
+
+
+def _side_name(layout: PlotLayout, layer: Layer, mark: int, *, last: bool, run: float) -> SideName:
+    """A name and its number beside an end of a line, across the page; its height comes later.
+
+    run: pixels that a line to it needs.
+    """
+    series = layer.series[int(layer.marks.series[mark])]
+    point = float(layout.rows[layer.marks.slots[mark]])
+    aside = layout.outer.right + SLACK_PX - point, point - layout.outer.left + SLACK_PX
+    room = min(layout.pitch / 2, *map(abs, aside)) - 2 * END_NAME_GAP_PX
+    number = _number_width(layout, layer, mark)
+    if number > room:  # it is called out elsewhere
+        number = 0.0
+    text = _name(layout, series.name, room - number - run)
+    width = layout.canvas.measurer.width(text, "reference")
+    if last:
+        near = point + END_NAME_GAP_PX + run
+        left, places_number = near + number, near
+    else:
+        near = point - END_NAME_GAP_PX - run - number - width
+        left, places_number = near, near + width + END_NAME_GAP_PX
+    box = 0.0, 0.0, near, near + number + width
+    color = layout.readable(series.color)
+    return SideName(text, left, places_number, 0.0, color, layer, mark, number > 0, box)
 
 
 def others_near(ends: Floats, end: float, reach: float) -> bool:

@@ -146,7 +146,7 @@ def _first_free(ground: Occupancy, one: Choices, ends: MarkEnds | None, ignoring
 
 
 def _belongs(ground: Occupancy, one: Choices, ends: MarkEnds | None, place: int) -> bool:
-    """Whether a choice says whose the text is: by a line that runs over nothing, or by its place."""
+    """Whether a choice says whose the text is: by a line over nothing, or by its place."""
     if np.isfinite(one.leads[0, place, 0]):
         return ground.clear(one.leads[0, place].tolist(), int(one.over[0]))
     if ends is None or one.owned[0, place]:

@@ -265,7 +265,7 @@ def stack_ends(layer: Layer) -> tuple[Floats, Floats]:
 
 
 def _stack_owners(layer: Layer) -> Codes:
-    """The mark of each slot that the ends of its stack belong to: its total, or any; −1 for none."""
+    """The mark of each slot that its stack's ends belong to: its total, or any; −1 for none."""
     marks = layer.marks
     owners = np.full(int(marks.slots.max(initial=-1)) + 1, -1)
     for of in (np.arange(len(marks)), np.flatnonzero(marks.totals)):
