@@ -25,7 +25,7 @@ from yuzen.compose.mark_cutter import MarkCutter
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
-from yuzen.compose.texts.number_formats import number_format
+from yuzen.compose.texts.number_formats import axis_format
 from yuzen.page.layer import Layer, LayerMarks, Series
 from yuzen.page.plot import ValueAxis
 from yuzen.page.unprintable import replace_unprintable
@@ -212,7 +212,7 @@ class LayerMaker(JudgedChart):
         )
         cutter = self._layer_cutter(target, values, heights)
         styles = mark_styles(self.verdict, target)
-        numbers = number_format(self.design, self.context, section.value)
+        numbers = axis_format(self.design, self.context, section.value)
         return Layer(
             name=replace_unprintable(section.name),
             shape=self.design.layer_shape(section),

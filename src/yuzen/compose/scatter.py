@@ -21,7 +21,7 @@ from yuzen.compose.tables.column_titles import in_words
 from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.labels import LabelMaker
-from yuzen.compose.texts.number_formats import number_format
+from yuzen.compose.texts.number_formats import axis_format
 from yuzen.errors import error_at
 from yuzen.page.layer import PointStyles
 from yuzen.page.page import KeyEntry
@@ -118,11 +118,11 @@ class ScatterMaker(JudgedChart):
         low, high = axis_ends(about, ends, *key)
         title = axis_title(about, self.verdict, ends, *key) or in_words(measure)
         numbers = in_powers(
-            number_format(self.design, self.context, measure),
+            axis_format(self.design, self.context, measure),
             np.asarray(self.context.marks.columns[measure], dtype=float),
         )
         shared = self.design.chart.panel_scale == "shared"
-        return ValueAxis(low, high, shared, numbers.titled(title), numbers=numbers)
+        return ValueAxis(low, high, shared, numbers.titled(title), numbers=numbers.on_axis)
 
     def _points(self) -> PointStyles:
         """What all points look like: as rules on the marker say, else as the marks look."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from math import isfinite, isnan
 from typing import Final, Literal, TypeAlias
@@ -10,8 +11,10 @@ from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_text import MINUS, tell, tell_percents
 
 SIGN_CHARACTERS: Final = f"{MINUS}+"
+MAX_UNIT_LETTERS: Final = 4  # of a unit that stands at every number of an axis
 UNTOLD: Final = "–"  # stands for a number that is missing
 SUFFIX_FACTORS: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
+DECIMALS: Final = re.compile(r"\.(\d+)")
 RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 ScaleSuffix: TypeAlias = Literal["", "k", "M", "B"]
 
@@ -38,6 +41,16 @@ class Form:
         '×10⁻⁷'
         """
         return f"×10{str(self.power).translate(RAISED)}" if self.power else ""
+
+    @property
+    def decimals(self) -> int:
+        """How many decimals are set, 0 where none are.
+
+        >>> Form(spec=",.2f").decimals, Form().decimals
+        (2, 0)
+        """
+        found = DECIMALS.search(self.spec)
+        return int(found[1]) if found else 0
 
     @property
     def percent(self) -> bool:
@@ -130,12 +143,28 @@ class NumberFormat:
         return [self._around(text, value) for text, value in zip(texts, values, strict=True)]
 
     def titled(self, title: str) -> str:
-        """The title of an axis of such numbers, with the power of ten that they are divided by.
+        """The title of an axis of such numbers, with what they do not say themselves.
+
+        That is the power of ten that they are divided by, and a long unit.
 
         >>> NumberFormat(Form(power=-7)).titled("metres"), NumberFormat().titled("metres")
         ('metres, ×10⁻⁷', 'metres')
+        >>> NumberFormat(after=" kg per passenger").titled("Load")
+        'Load, kg per passenger'
         """
-        return ", ".join(part for part in (title, self.form.unit) if part)
+        parts = (title, self.form.unit, self.long_unit)
+        return ", ".join(part for part in parts if part)
+
+    @property
+    def long_unit(self) -> str:
+        """A unit that is too long to stand at every number of an axis; '' for none."""
+        unit = self.after.strip()
+        return unit if len(unit) > MAX_UNIT_LETTERS else ""
+
+    @property
+    def on_axis(self) -> NumberFormat:
+        """The format of the numbers of an axis, whose title says a long unit once."""
+        return replace(self, after="") if self.long_unit else self
 
     def styled(self, style: Literal["", "arrow", "sign", "paren"]) -> NumberFormat:
         """A copy with another way to write signs."""

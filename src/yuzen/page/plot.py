@@ -99,10 +99,11 @@ class Axes:
 
 @dataclass(frozen=True)
 class ReferenceLine:
-    """A line at a value, with its label."""
+    """A line at a value, with its label; `shorter` are ways to write it in less and less room."""
 
     value: float
     text: str
+    shorter: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)

@@ -17,7 +17,7 @@ from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.compose.texts.exponent_labels import in_powers
 from yuzen.compose.texts.names import in_language
-from yuzen.compose.texts.number_formats import number_format
+from yuzen.compose.texts.number_formats import axis_format
 from yuzen.errors import error_at, make_error
 from yuzen.formats.display import shown, unit_of
 from yuzen.formats.periods import Grain, months
@@ -63,9 +63,9 @@ def value_axis(
             title = title or design.main.name
         if bars_per_slot == 1:
             color = verdict.theme.readable(verdict.palette.base.series[0])
-    numbers = in_powers(number_format(design, context, context.marks.value), context.values)
+    numbers = in_powers(axis_format(design, context, context.marks.value), context.values)
     shared = design.chart.panel_scale == "shared"
-    return ValueAxis(low, high, shared, numbers.titled(title), color, numbers)
+    return ValueAxis(low, high, shared, numbers.titled(title), color, numbers.on_axis)
 
 
 def axis_title(

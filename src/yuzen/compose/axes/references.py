@@ -14,6 +14,7 @@ from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.filled import whole
 from yuzen.compose.texts.number_formats import number_format
+from yuzen.compose.texts.short_numbers import fewer_decimals, numbers_in
 from yuzen.errors import YuzenError, error_at
 from yuzen.page.layer import Layer
 from yuzen.page.plot import (
@@ -106,7 +107,8 @@ class ReferenceValues(JudgedChart):
         context = self.context
         value = value_of(context, at.tree)
         if label is not None:
-            return ReferenceLine(value, self._text(label))
+            text = self._text(label)
+            return ReferenceLine(value, text, tuple(numbers_in(text)))
         measure = measure_of(at.tree, context.marks.value)
         if measure is None or context.whole.name(measure) not in context.marks.columns:
             # A count or a rank has no measure's format; one decimal is as much as a label should
@@ -117,8 +119,9 @@ class ReferenceValues(JudgedChart):
             numbers = number_format(self.design, context, name, round(value, 1))
         written = numbers.write(value)
         if constant(at.tree, {}) is not None:  # a number, which says itself
-            return ReferenceLine(value, written)
-        return ReferenceLine(value, f"{at.text} {written}")
+            return ReferenceLine(value, written, fewer_decimals(numbers, value))
+        shorter = (written, *fewer_decimals(numbers, value))
+        return ReferenceLine(value, f"{at.text} {written}", shorter)
 
     def band(self, section: ReferenceSection) -> ValueBand | None:
         """The band that a reference says, with its label; None where it says another thing."""

@@ -260,11 +260,15 @@ class LabelMaker(JudgedChart):
 
     def _shorter(self, piece: StyledTexts) -> tuple[StyledTexts, ...]:
         """Shorter texts of the values, where no rule writes others; () where they are short."""
-        values = self.context.values
-        short = shorter_texts(values, self._value_format)
+        values, numbers = self.context.values, self._value_format
+        # Words give way first: a long unit stands at the axis too.
+        bare = numbers.on_axis
+        short = shorter_texts(values, bare)
+        if not short and bare is not numbers:
+            short = tuple(map(bare.write, values.tolist()))
         if not short:
             return ()
-        whole = map(self._value_format.write, values.tolist())
+        whole = map(numbers.write, values.tolist())
         texts = tuple(
             shorter if text == number else text
             for text, number, shorter in zip(piece.texts, whole, short, strict=True)

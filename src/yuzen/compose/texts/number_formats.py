@@ -20,6 +20,11 @@ def set_format(design: Design, context: EvaluationContext, measure: str) -> Numb
     return formats.by_name.get(measure.casefold())
 
 
+def axis_format(design: Design, context: EvaluationContext, measure: str) -> NumberFormat:
+    """The format that is set for a measure; without one, digits as an axis itself needs them."""
+    return set_format(design, context, measure) or context.formats.plain
+
+
 def number_format(
     design: Design, context: EvaluationContext, measure: str, *more: float
 ) -> NumberFormat:

@@ -6,13 +6,15 @@ from typing import Final, Literal
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
-from yuzen.draw.axes.plot_layout import PlotLayout
-from yuzen.draw.axes.scale import AxisScale
+from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.scale import AxisScale, span
 from yuzen.draw.canvas import Of, Plane, colors
 from yuzen.draw.room.placement import cut_line
+from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.formats.number_format import SUFFIX_FACTORS, Form, NumberFormat
 from yuzen.formats.number_format import ScaleSuffix as Thousands
 from yuzen.page.layer import Layer
+from yuzen.page.plot import Plot
 from yuzen.scene.order import BEHIND, LINES
 from yuzen.scene.primitives import NO_MARKS, Segments, joined
 from yuzen.scene.units import pixels
@@ -33,6 +35,9 @@ MAX_TICK_STEPS: Final = 5  # steps between the ends of an axis
 TICK_STEPS: Final = np.array([0.1, 0.2, 0.25, 0.5, 1.0, 2.0, 2.5, 5.0, 10.0])  # of a power of ten
 MAX_TICK_DECIMALS = 12
 TICK_TEXT_GAP_PX = 8.0  # pixels between the numbers of an axis
+TICK_GAP_PX = 10  # pixels between vertical marks and the numbers of their axis
+ABOUT_PX = 500.0  # pixels of a plot, from which the numbers of an axis follow about
+TICK_EDGE_PX = 2  # pixels beyond those numbers
 TICK: Final = Of("tick")
 
 
@@ -62,7 +67,7 @@ def draw_axis(layout: PlotLayout, plane: Plane, scale: AxisScale, boxes: Floats)
             x, y = layout.box.left + at, layout.box.bottom + 18
             canvas.write(text, x, y, use="footer", color=slate, align="center", of=TICK)
         else:
-            x, y = layout.box.left - 10, layout.box.bottom - at
+            x, y = layout.box.left - TICK_GAP_PX, layout.box.bottom - at
             canvas.write(
                 text, x, y, use="footer", color=slate, align="right", upright="center_baseline",
                 of=TICK,
@@ -99,7 +104,7 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
     """The numbers of an axis in their format, in one scale, with the decimals of their step.
 
     >>> tick_texts(np.array([0.0, 25_000.0, 50_000.0]), NumberFormat())
-    ['0', '25k', '50k']
+    ['0k', '25k', '50k']
     >>> tick_texts(np.array([0.85, 0.9, 0.95]), NumberFormat(Form("", ".0%")))
     ['85%', '90%', '95%']
     >>> tick_texts(np.array([0.0, 2e-7, 4e-7]), NumberFormat(Form(power=-7)))
@@ -123,13 +128,30 @@ def tick_texts(ticks: Floats, numbers: NumberFormat) -> list[str]:
         if np.allclose(scaled, np.round(scaled, d), rtol=1e-9, atol=0)
     )
     decimals = next(digits, MAX_TICK_DECIMALS)
+    if scale == numbers.form.scale:  # numbers at marks have as many, where the brief says so
+        decimals = max(decimals, numbers.form.decimals)
     style: Literal["", "paren"] = "paren" if numbers.form.style == "paren" else ""
     if decimals == MAX_TICK_DECIMALS or float(np.max(np.abs(scaled), initial=0.0)) >= LARGEST_TICK:
         return replace(numbers, form=Form()).tell(*ticks.tolist())
     spec = f",.{decimals}{sign}"
     written = replace(numbers, form=Form(style, spec, scale))
-    zero = replace(numbers, form=Form("", spec))  # which has no thousands
-    return [(zero if tick == 0 else written).write(tick) for tick in ticks.tolist()]
+    return [written.write(tick) for tick in ticks.tolist()]
+
+
+def tick_room(measurer: TextMeasurer, ticks: Floats, numbers: NumberFormat) -> float:
+    """Pixels beside vertical marks for the numbers of an axis: as many as they need."""
+    widths = [measurer.width(text, "footer") for text in tick_texts(ticks, numbers)]
+    return max(float(TICK_ROOM_PX), max(widths, default=0.0) + TICK_GAP_PX + TICK_EDGE_PX)
+
+
+def own_axis_room(plot: Plot, measurer: TextMeasurer) -> float:
+    """Pixels to the right of vertical marks for the numbers of a layer's own axis; 0 without one."""
+    needed = [0.0]
+    for layer in (layer for layer in plot.layers if layer.own_axis):
+        scale = span(layer.marks.heights, 0.0, ABOUT_PX, (np.nan, np.nan))
+        ticks = ticks_between(scale.value(0), scale.value(ABOUT_PX))
+        needed.append(tick_room(measurer, ticks, layer.numbers.on_axis))
+    return max(needed)
 
 
 def draw_total_lines(layout: PlotLayout, boxes: Floats) -> None:
@@ -157,11 +179,12 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
     name, color = layer.name, layer.series[0].color
     canvas, box, outer = layout.canvas, layout.box, layout.outer
     ticks = ticks_between(scale.value(0), scale.value(layout.length))
-    ticks = _told_apart(layout, scale, ticks, layer.numbers)
+    numbers = layer.numbers.on_axis
+    ticks = _told_apart(layout, scale, ticks, numbers)
     ink = canvas.theme.readable(color)
     labelled = bool(layout.plot.references.lines or layout.plot.references.bands)
     above = box.top - 7 - 22 * labelled
-    for tick, text in zip(ticks.tolist(), tick_texts(ticks, layer.numbers), strict=True):
+    for tick, text in zip(ticks.tolist(), tick_texts(ticks, numbers), strict=True):
         if layout.horizontal:
             canvas.write(
                 text, box.left + scale(tick), above, use="footer", color=ink, align="center",

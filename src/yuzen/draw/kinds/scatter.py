@@ -9,11 +9,11 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.axes.axis import tick_room, ticks_between
 from yuzen.draw.axes.frame import Frame, scale_of
-from yuzen.draw.axes.plot_layout import TICK_ROOM_PX
 from yuzen.draw.canvas import Canvas, Of, Plane, colors
 from yuzen.draw.places.annotations import PlacedNote, write_notes
-from yuzen.draw.places.point_texts import point_texts
+from yuzen.draw.places.point_texts import PointOwners, point_texts
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
@@ -63,9 +63,10 @@ class ScatterKind(PlotKind):
         for plot, outer in zip(plots, boxes, strict=True):
             if says_empty(plot.note, canvas, outer):
                 continue
-            top = outer.top + AXIS_TITLE_ROOM_PX + LABEL_STRIP_PX * bool(plot.uprights)
-            box = Box(outer.left + TICK_ROOM_PX, top, outer.right - room, outer.bottom - BELOW_PX)
             seen = [other for other in plots if not other.note] if plot.upright.shared else [plot]
+            left = outer.left + _tick_room(seen, canvas, outer)
+            top = outer.top + AXIS_TITLE_ROOM_PX + LABEL_STRIP_PX * bool(plot.uprights)
+            box = Box(left, top, outer.right - room, outer.bottom - BELOW_PX)
             _Drawing.of(plot, seen, canvas, outer, box).draw()
 
 
@@ -243,8 +244,10 @@ class _Drawing:
             canvas.measurer.height("number"),
             self.frame.box,
             ground,
-            _point_ends(middles, radii, np.flatnonzero(seen)),
-            reaches_of(plot.pieces, canvas.measurer, np.arange(len(middles))),
+            PointOwners(
+                _point_ends(middles, radii, np.flatnonzero(seen)),
+                reaches_of(plot.pieces, canvas.measurer, np.arange(len(middles))),
+            ),
         )
         signs = Signs()
         led = [text for text in texts if text.lead]
@@ -260,6 +263,14 @@ class _Drawing:
         told = {text.point for text in texts}
         gone = [plot.names[point] for point in wanted.tolist() if point not in told]
         canvas.note(gone, "texts at points left out for want of room")
+
+
+def _tick_room(plots: Sequence[Scatter], canvas: Canvas, outer: Box) -> float:
+    """Pixels beside a plot for the numbers of its upright axis."""
+    values = np.concatenate([one.places[:, 1] for one in plots])
+    scale = scale_of(values, outer.height, plots[0].upright)
+    ticks = ticks_between(scale.value(0), scale.value(outer.height))
+    return tick_room(canvas.measurer, ticks, plots[0].upright.numbers)
 
 
 def _point_ends(middles: Floats, radii: Floats, seen: Codes) -> MarkEnds:

@@ -9,7 +9,8 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
-from yuzen.draw.axes.plot_layout import SLACK_PX, TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.axis import own_axis_room
+from yuzen.draw.axes.plot_layout import SLACK_PX, PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Of, colors
 from yuzen.draw.places.mark_ends import PlotEnds
@@ -24,7 +25,7 @@ from yuzen.draw.places.slope import (
 from yuzen.draw.room.choices import Choices, placed
 from yuzen.draw.room.occupancy import Occupancy
 from yuzen.draw.room.placement import spread_out
-from yuzen.draw.text.measurer import ELLIPSIS
+from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
 MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words above it
@@ -43,6 +44,7 @@ class MarginWord:
 
     layer, line: the line that it names, and mark: its last mark; -1 for none.
     end:         where that line ends on the page.
+    shorter:     ways to write it in less room, which are tried before it is cut.
     crowded:     whether another line ends close by, so that a line has to lead to the word.
     """
 
@@ -56,6 +58,7 @@ class MarginWord:
     mark: int = -1
     end: tuple[float, float] = (np.nan, np.nan)
     crowded: bool = False
+    shorter: tuple[str, ...] = ()
 
     def moved(self, middle: Floats) -> Bools:
         """Whether the word is led to where it has its middle at some heights, shape (k,)."""
@@ -102,7 +105,8 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
             x = at + MARGIN_WORD_GAP_PX
             width = layout.canvas.measurer.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
-                x = layout.box.right + MARGIN_WORD_GAP_PX + TICK_ROOM_PX
+                x = layout.box.right + MARGIN_WORD_GAP_PX
+                x += own_axis_room(layout.plot, layout.canvas.measurer)
             y = layout.box.bottom - scale(float(marks.heights[last]))
             color = layout.readable(series.color)
             words.append(
@@ -126,17 +130,30 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
 def reference_words(layout: PlotLayout, scale: AxisScale) -> list[MarginWord]:
     """Labels of lines and bands: above horizontal marks, right of vertical ones."""
     references, box, ink = layout.plot.references, layout.box, layout.canvas.theme.color("ink")
-    labels_at = [(line.value, line.text) for line in references.lines]
-    labels_at += [((band.low + band.high) / 2, band.text) for band in references.bands]
+    labels_at = [(line.value, line.text, line.shorter) for line in references.lines]
+    labels_at += [((band.low + band.high) / 2, band.text, ()) for band in references.bands]
     if layout.horizontal:
         return [
-            MarginWord(text, box.left + scale(value), box.top - MARGIN_FOOT_GAP_PX, ink, above=True)
-            for value, text in labels_at
+            MarginWord(
+                text,
+                box.left + scale(value),
+                box.top - MARGIN_FOOT_GAP_PX,
+                ink,
+                above=True,
+                shorter=shorter,
+            )
+            for value, text, shorter in labels_at
         ]
-    aside = TICK_ROOM_PX * any(layer.own_axis for layer in layout.plot.layers)
+    aside = own_axis_room(layout.plot, layout.canvas.measurer)
     words = [
-        MarginWord(text, box.right + MARGIN_WORD_GAP_PX + aside, box.bottom - scale(value), ink)
-        for value, text in labels_at
+        MarginWord(
+            text,
+            box.right + MARGIN_WORD_GAP_PX + aside,
+            box.bottom - scale(value),
+            ink,
+            shorter=shorter,
+        )
+        for value, text, shorter in labels_at
     ]
     places = [(d.text, box.left + layout.pitch * (d.after + 1)) for d in references.dividers]
     return words + [
@@ -161,10 +178,9 @@ def placed_words(
         room = high - word.x
         if word.above:
             room = high - low
-        text = measurer.cut(word.text, "reference", room)
+        text = _fitting(word, measurer, room)
         width = measurer.width(text, "reference")
-        # Cut to nothing, a word says nothing.
-        if text == ELLIPSIS != word.text:
+        if not text:
             left_out.append(word.text)
             continue
         if word.mark >= 0 and ends is not None and not _is_nearest(word, ends, width, tall):
@@ -184,6 +200,16 @@ def placed_words(
             led = word.mark >= 0 and bool(far or word.moved(np.array(middle)))
             found.append(PlacedWord(word, text, left, middle, led))
     return MarginWords(found, tuple(left_out))
+
+
+def _fitting(word: MarginWord, measurer: TextMeasurer, room: float) -> str:
+    """The word as it has room: whole, its number alone, with fewer decimals, or cut; '' for none."""
+    for text in (word.text, *word.shorter):
+        if measurer.width(text, "reference") <= room:
+            return text
+    text = "" if word.shorter else measurer.cut(word.text, "reference", room)
+    # Cut to nothing, a word says nothing.
+    return "" if text == ELLIPSIS != word.text else text
 
 
 def _is_nearest(word: MarginWord, ends: PlotEnds, width: float, tall: float) -> bool:

@@ -42,6 +42,17 @@ class PointText:
     lead: tuple[tuple[float, float], ...] = ()
 
 
+@dataclass(frozen=True, eq=False)
+class PointOwners:
+    """All points, and how far their texts reach.
+
+    reaches: pixels that the letters at each point reach above their middle and below, shape (n, 2).
+    """
+
+    ends: MarkEnds
+    reaches: Floats
+
+
 def point_texts(
     order: Codes,
     middles: Floats,
@@ -50,16 +61,14 @@ def point_texts(
     tall: float,
     room: Box,
     ground: Occupancy,
-    ends: MarkEnds,
-    reaches: Floats,
+    owners: PointOwners,
 ) -> list[PointText]:
     """The texts that find a place, those of points that come first before others.
 
     order:   points with something to say.  middles, radii: of all points on the sheet, shape (n, 2)
              and (n,).
     widths:  pixels of each point's text.
-    ends:    all points, which texts could be taken to belong to.
-    reaches: pixels that the letters at each point reach above their middle and below, shape (n, 2).
+    owners:  all points, which texts could be taken to belong to.
     """
     texts = []
     for point in order[:MAX_POINT_TEXTS].tolist():
@@ -73,7 +82,7 @@ def point_texts(
             boxes[is_inside],
             away[is_inside] >= LEADER_FROM_PX,
             POINT_TEXT_CLEARANCE_PX,
-            (ends, point, reaches[point]),
+            (owners, point),
         )
         if places is not None:
             texts.append(replace(places, point=point))
@@ -87,7 +96,7 @@ def first_free(
     boxes: Floats,
     led: Bools,
     clear: float,
-    owner: tuple[MarkEnds, int, Floats] | None = None,
+    owner: tuple[PointOwners, int] | None = None,
 ) -> PointText | None:
     """The first free box around a point to which no line runs over texts or marks.
 
@@ -103,8 +112,8 @@ def first_free(
         if far and ground.crosses(along(lead)):
             continue
         if owner is not None and not far:
-            ends, mark, reach = owner
-            if not ends.is_nearest(_letters(box, reach), mark):
+            owners, mark = owner
+            if not owners.ends.is_nearest(_letters(box, owners.reaches[mark]), mark):
                 continue
         ground.add(box[None], TEXT)
         if far:

@@ -8,7 +8,14 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX
-from yuzen.draw.axes.axis import TITLE_BELOW_PX, draw_axis, draw_total_lines, draw_zero
+from yuzen.draw.axes.axis import (
+    TITLE_BELOW_PX,
+    draw_axis,
+    draw_total_lines,
+    draw_zero,
+    tick_room,
+    ticks_between,
+)
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below, names_beside
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
@@ -173,7 +180,17 @@ def lay_out_vertical(
         plot_drawn = laid_out(outer.left)
         if _complete(plot_drawn):
             return plot_drawn
-    return laid_out(outer.left + TICK_ROOM_PX)
+    plot_drawn = laid_out(outer.left + TICK_ROOM_PX)
+    # How wide the numbers of the axis are is known only once it has a scale.
+    needed = _tick_room(plot_drawn)
+    return laid_out(outer.left + needed) if needed > TICK_ROOM_PX else plot_drawn
+
+
+def _tick_room(plot_drawn: BarPlot) -> float:
+    """Pixels that the numbers of a plot's axis need beside it."""
+    layout, scale = plot_drawn.layout, plot_drawn.scale
+    ticks = ticks_between(scale.value(0), scale.value(layout.length))
+    return tick_room(layout.canvas.measurer, ticks, layout.plot.axes.value.numbers)
 
 
 def horizontal_height(plot: Plot, size: Size, around: float) -> int:

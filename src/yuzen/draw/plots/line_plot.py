@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import draw_axis, draw_zero
+from yuzen.draw.axes.axis import draw_axis, draw_zero, tick_room, ticks_between
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
@@ -172,7 +172,18 @@ class LinePlot:
 
 def lay_out(plot: Plot, _: Size, canvas: Canvas, outer: Box, style: NumberStyle) -> LinePlot:
     """The plot of lines."""
-    left = outer.left + TICK_ROOM_PX
+    plot_drawn = _laid_out(plot, canvas, outer, style, float(TICK_ROOM_PX))
+    layout, scale = plot_drawn.layout, plot_drawn.scale
+    ticks = ticks_between(scale.value(0), scale.value(layout.length))
+    needed = tick_room(canvas.measurer, ticks, plot.axes.value.numbers)
+    return _laid_out(plot, canvas, outer, style, needed) if needed > TICK_ROOM_PX else plot_drawn
+
+
+def _laid_out(
+    plot: Plot, canvas: Canvas, outer: Box, style: NumberStyle, ticks_px: float
+) -> LinePlot:
+    """The plot of lines, beside as much room as the numbers of its axis have."""
+    left = outer.left + ticks_px
     right = outer.right - reference_room(plot, canvas.measurer, outer.width)
     axis = plot.axes.category
     below = name_line(canvas.measurer) * lines_below(

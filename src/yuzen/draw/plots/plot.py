@@ -7,8 +7,8 @@ from typing import Any, Final, Protocol, Self
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import NOTE_ROOM_PX
-from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout
+from yuzen.draw.axes.axis import NOTE_ROOM_PX, own_axis_room
+from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Canvas
 from yuzen.draw.places.slope import is_slope
@@ -240,5 +240,5 @@ def reference_room(plot: Plot, measurer: TextMeasurer, width: float) -> float:
             for series in layer.series
         ]
     widest = max((measurer.width(text, "reference", bold=bold) for text, bold in texts), default=0)
-    axis = TICK_ROOM_PX * any(layer.own_axis for layer in plot.layers)
+    axis = own_axis_room(plot, measurer)
     return axis + (min(widest + 12, width * 0.25) if widest else 0)

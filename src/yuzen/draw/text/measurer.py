@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from typing import Final
 
@@ -10,6 +11,9 @@ from yuzen.draw.text.fonts import Face, face_of, families_of
 from yuzen.scene.writing import Font
 
 ELLIPSIS: Final = "…"
+FEWEST_CUT: Final = 2  # letters that give way to an ellipsis, or nothing is gained
+# A number as it is written: a part of one would be another number.
+NUMBER: Final = re.compile(r"\d[\d.,' \u00a0\u202f]*")
 FEWEST_LETTERS: Final = 64  # letters that are looked at, however small the room
 
 
@@ -72,7 +76,7 @@ class TextMeasurer:
             middle = (low + high + 1) // 2
             fits = self.width(text[:middle].rstrip() + ELLIPSIS, use, bold=bold) <= room
             low, high = (middle, high) if fits else (low, middle - 1)
-        return text[:low].rstrip() + ELLIPSIS
+        return _cut_before_number(text, min(low, len(text) - FEWEST_CUT)).rstrip() + ELLIPSIS
 
     def broken(
         self, text: str, use: str, room: float, *, lines: int, bold: bool = False
@@ -89,3 +93,11 @@ class TextMeasurer:
                 text_lines[-1] = " ".join([text_lines[-1], *words[place:]])
                 break
         return [self.cut(line, use, room, bold=bold) for line in text_lines if line]
+
+
+def _cut_before_number(text: str, end: int) -> str:
+    """The beginning of a text up to a letter, or up to the number that this would cut."""
+    for number in NUMBER.finditer(text):
+        if number.start() < end < number.start() + len(number[0].rstrip(" .,'")):
+            return text[: number.start()]
+    return text[: max(0, end)]
