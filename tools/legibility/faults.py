@@ -16,6 +16,7 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 
 from tools.legibility.belonging import belonging_faults
 from tools.legibility.fault import Fault
+from tools.legibility.swatches import swatch_faults
 from yuzen.color.named import luminance
 from yuzen.draw.text.font_reader import quiet_fonts
 from yuzen.draw.text.fonts import box_of
@@ -53,6 +54,7 @@ def faults_of(scene: Scene, page: Page) -> Iterator[Fault]:
     yield from written_faults(scene)
     yield from _left_out(scene, page)
     yield from belonging_faults(scene, page)
+    yield from swatch_faults(scene, page)
     cut = [line.text for line in scene.texts if line.text.endswith(ELLIPSIS)]
     if cut and not any("cut" in note for note in scene.notes):
         yield Fault("cut, not told", cut[0])

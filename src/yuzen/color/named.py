@@ -75,24 +75,27 @@ def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:
     return legible_colors
 
 
-def inks_on(ground: Rgb, ink: str, paper: str, least: float) -> Rgb:
-    """The colour of plain text on each ground, shape (n, 3): ink or paper, else black or white.
+def inks_on(ground: Rgb, ink: str, paper: str, least: float, among: Rgb | None = None) -> Rgb:
+    """The colour of plain text on each ground, shape (n, 3): one on light grounds, one on dark.
 
-    The first of them that has enough contrast; of black and white the one that has more, which on
-    any ground is 4.58 or more (WCAG 2.2, 'contrast ratio').
+    Ink and paper where they have enough contrast on all grounds of their side, else black and
+    white, of which the better one has 4.58 or more on any ground (WCAG 2.2, 'contrast ratio'). So
+    the colour changes once along a ramp.
+    among: all grounds that texts side by side stand on, shape (m, 3); left out, `ground`.
 
     >>> inks_on(rgb_of("#808080")[None], "#22272C", "#FFFFFF", 4.5).tolist()
     [[0.0, 0.0, 0.0]]
     """
+    among = ground if among is None else among
     black, white = np.zeros(3), np.ones(3)
-    ink_colors = np.where(
-        (contrasts(black, ground) > contrasts(white, ground))[:, None], black, white
+    darker, lighter = sorted(
+        (rgb_of(ink), rgb_of(paper)), key=lambda color: float(luminance(color))
     )
-    # Ink is tried last and so is preferred; black or white stays only where neither can be read.
-    for color in (paper, ink):
-        enough = contrasts(rgb_of(color), ground) >= least
-        ink_colors = np.where(enough[:, None], rgb_of(color), ink_colors)
-    return ink_colors
+    on_light = contrasts(black, among) > contrasts(white, among)
+    dark = darker if (contrasts(darker, among[on_light]) >= least).all() else black
+    light = lighter if (contrasts(lighter, among[~on_light]) >= least).all() else white
+    on_own = contrasts(black, ground) > contrasts(white, ground)
+    return np.where(on_own[:, None], dark, light)
 
 
 def contrasts(colors: Rgb, grounds: Rgb) -> Rgb:

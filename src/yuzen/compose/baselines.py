@@ -2,16 +2,20 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Codes, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
 from yuzen.brief.references_in_brief import base_measure
 from yuzen.errors import error_at
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
+
+SLIVERS_TIMES: Final = 4.0  # times what steps cover, from which on pillars make slivers of them
+BELOW_STEPS_SHARE: Final = 0.35  # of what steps cover, which is shown of the pillars below them
 
 
 def is_stacked(design: Design, marks: Marks) -> bool:
@@ -77,6 +81,19 @@ def bridge_steps(marks: Marks, plots: Sequence[Codes], heights: Floats) -> Steps
         starts[plot_marks], ends[plot_marks] = np.where(sums[plot_marks], 0.0, before), level
         gaps[plot_marks] = np.where(anchor & (place > 0), level - before, 0.0)
     return Steps(starts, ends, gaps)
+
+
+def step_floor(steps: Steps, sums: Bools) -> float:
+    """Where a scale of steps is cut off, if those are slivers under their pillars; NaN if not.
+
+    sums: which bars are pillars, shape (n,).
+    """
+    ends = np.concatenate([steps.starts[~sums], steps.ends[~sums]])
+    ends = ends[np.isfinite(ends)]
+    low, high = np.min(ends, initial=np.inf), np.max(ends, initial=-np.inf)
+    if not (sums.any() and high - low > 0 and low > SLIVERS_TIMES * (high - low)):
+        return float("nan")
+    return float(low - BELOW_STEPS_SHARE * (high - low))
 
 
 def row_middles(marks: Marks, heights: Floats) -> Floats:

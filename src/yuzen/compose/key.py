@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Codes
+from yuzen.arrays import Bools, Codes
 from yuzen.brief.design import DesignRule
 from yuzen.brief.sections.chart import ColumnSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
@@ -121,9 +121,20 @@ class KeyMaker(JudgedChart):
     @property
     def _leaves_some(self) -> bool:
         """Whether some mark, or some piece of one, that is drawn has no rule's colour."""
-        drawn = ~np.isnan(self.context.values[~self.context.marks.totals])
+        drawn = (~np.isnan(self.context.values) & ~self._begins)[~self.context.marks.totals]
         pieces = np.ones(len(self.colored) - len(drawn), dtype=bool)
         return bool(((self.colored < 0) & np.append(drawn, pieces)).any())
+
+    @property
+    def _begins(self) -> Bools:
+        """The first mark of each line, whose colour no stretch has, shape (n,)."""
+        marks = self.context.marks
+        begins = np.zeros(len(marks), dtype=bool)
+        if self._lined:
+            order = np.lexsort((marks.slots, marks.lines[0], marks.panels[0]))
+            keys = np.stack([marks.panels[0], marks.lines[0]])[:, order]
+            begins[order[np.append(True, (np.diff(keys) != 0).any(axis=0))[: len(order)]]] = True
+        return begins
 
     @property
     def _swatch(self) -> SwatchKind:
@@ -186,7 +197,7 @@ class KeyMaker(JudgedChart):
     def _look(self, index: int, seen: frozenset[str]) -> KeyEntry:
         """The line of a rule on marks, with all that it changes of them in one swatch."""
         styles, theme = self.verdict.styles, self.verdict.theme
-        section, target = self.design.rules[index].section, self.verdict.rules[index].on
+        section = self.design.rules[index].section
         colored = "color" in seen
         color = styles.colors[index] if colored else self._common_fill(index)
         named = styles.colors[index] if section.color else theme.color("ink")
@@ -209,8 +220,8 @@ class KeyMaker(JudgedChart):
         if entry.pattern and not entry.color:
             # A pattern without a colour lies on whatever colour a mark has; slate stands for any.
             return replace(entry, color=theme.color("slate"))
-        if target.part == "area":
-            return replace(entry, seen="fill")
+        if entry.seen == "point":
+            return replace(entry, pattern="")  # a point is too small for one
         return entry
 
     def _seen_as(self, index: int) -> SwatchKind:
@@ -221,10 +232,10 @@ class KeyMaker(JudgedChart):
             return "line"
         if target.part == "marker":
             return "point"
-        if shape.lined and self._shows_hatch(index):
-            return "fill"
         if shape.lined and target == MARK and self._of_points(index):
             return "point"
+        if shape.lined and self._shows_hatch(index):
+            return "fill"
         return shape.swatch
 
     def _shows_hatch(self, index: int) -> bool:

@@ -9,7 +9,13 @@ from yuzen.brief.design import Design
 from yuzen.brief.sections.chart import EndsSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.compose.ambiguous_names import ambiguous_names
-from yuzen.compose.axes.panel_axes import axis_ends, crowded, panel_axes
+from yuzen.compose.axes.panel_axes import (
+    axis_ends,
+    broken_axis,
+    crowded,
+    panel_axes,
+    value_axis,
+)
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.baselines import is_stacked
 from yuzen.compose.judged_chart import JudgedChart
@@ -162,9 +168,22 @@ class _NoteMaker(JudgedChart):
                 yield f"For bridges there is {listed(keys)}; {totals}."
             return
         yield from (gap.message for gap in anchor_gaps(self.context))
+        yield from self._break()
         if not adds_up_over(self.context.marks):
             value = self.context.marks.value
             yield f"{value} does not add up, so steps on one another say nothing of it."
+
+    def _break(self) -> Iterator[str]:
+        """Where the scale of a bridge is broken."""
+        panels = panel_axes(self.design, self.context, self.verdict)
+        plain = value_axis(self.design, self.context, self.verdict, 1)
+        axis = broken_axis(self.design, self.context, panels, plain)
+        if axis.broken:
+            floor = self.context.formats.named(self.context.marks.value).write(axis.low)
+            yield (
+                f"The scale begins at {floor}, as the steps are small beside the totals; bars "
+                "that reach down to 0 have a break. low = 0 under [scale] shows them whole."
+            )
 
     def _slices(self) -> Iterator[str]:
         """What a ring gathers, leaves out, and what of it is no share of the whole ring."""

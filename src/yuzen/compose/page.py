@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes
-from yuzen.compose.axes.panel_axes import PanelAxis, panel_axes, value_axis
+from yuzen.compose.axes.panel_axes import PanelAxis, broken_axis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
 from yuzen.compose.judged_chart import JudgedChart
@@ -158,7 +158,8 @@ class PlotMaker(JudgedChart):
         """The axes of categories, one for each panel, and the axis of values."""
         panels = panel_axes(self.design, self.context, self.verdict)
         bars_per_slot = panels[0].axis.bars_per_slot
-        return panels, value_axis(self.design, self.context, self.verdict, bars_per_slot)
+        axis = value_axis(self.design, self.context, self.verdict, bars_per_slot)
+        return panels, broken_axis(self.design, self.context, panels, axis)
 
     def _layers(
         self, panels: Sequence[PanelAxis], places: MarkPlaces, axis: ValueAxis

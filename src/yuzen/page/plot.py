@@ -60,6 +60,7 @@ class ValueAxis:
     low, high: its ends; NaN where they follow the marks.
     shared:    whether all plots of the page have one scale.
     title:     what it is of, and in which colour; '' where that goes without saying.
+    broken:    whether it begins above zero, where bars that reach down to zero have a break.
     numbers:   how its numbers are written.
     """
 
@@ -69,6 +70,7 @@ class ValueAxis:
     title: str = ""
     color: str = ""
     numbers: NumberFormat = field(default_factory=NumberFormat)
+    broken: bool = False
 
     @property
     def ends(self) -> tuple[float, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -13,6 +14,7 @@ from yuzen.brief.sections.chart import EndsSection
 from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names
+from yuzen.compose.baselines import bridge_steps, step_floor
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.compose.texts.exponent_labels import in_powers
@@ -75,6 +77,18 @@ def axis_title(
     if section.title is None:
         return ""
     return chart_text(section.title, context, verdict, "scale", "scale", *key, "title")
+
+
+def broken_axis(
+    design: Design, context: EvaluationContext, panels: Sequence[PanelAxis], axis: ValueAxis
+) -> ValueAxis:
+    """The axis of a bridge, which is broken below its steps where those would be slivers."""
+    if not design.traits.steps or not np.isnan(axis.low):
+        return axis
+    plots = [panel.marks for panel in panels]
+    steps = bridge_steps(context.marks, plots, context.values)
+    floor = step_floor(steps, context.marks.sums)
+    return axis if np.isnan(floor) else replace(axis, low=floor, broken=True)
 
 
 def axis_ends(context: EvaluationContext, section: EndsSection, *key: str) -> tuple[float, float]:

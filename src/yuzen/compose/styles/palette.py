@@ -18,6 +18,7 @@ from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of
 from yuzen.color.themes import Theme
 from yuzen.errors import Fault, YuzenError, error_at
+from yuzen.page.shapes import MarkShape
 from yuzen.rules.judge import Verdict, rule_title
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import ROW, Target
@@ -111,7 +112,8 @@ class BaseColors:
     def of(cls, design: Design, theme: Theme, marks: Marks) -> BaseColors:
         """The base colours of a chart's marks in a theme."""
         roles, series = _mark_colors(design, theme, marks)
-        further = {**_layer_colors(design, theme), **_column_colors(design, theme)}
+        count = len(marks.lines[1])
+        further = {**_layer_colors(design, theme, count), **_column_colors(design, theme)}
         return cls(roles, series, _role_of_mark(design, marks), further)
 
     @property
@@ -221,9 +223,11 @@ def _mark_colors(
         role = _cell_role(design.value_column)
         return (role,), (theme.color(role),)
     count = len(marks.lines[1])
-    if count < 2 and design.main is not None and design.main.color is not None:
-        role, color = _layer_color(design, design.main, theme)
-        return (role,), (color,)
+    if count < 2 and design.main is not None:
+        front = _bar_roles(design, theme, count).get(design.main.name)
+        if design.main.color is not None or front is not None:
+            role, color = _layer_color(design, design.main, theme, front)
+            return (role,), (color,)
     if count > 1:
         roles = tuple(f"series {i}" for i in range(1, count + 1))
     elif design.traits.steps:
@@ -242,12 +246,47 @@ def _role_of_mark(design: Design, marks: Marks) -> Codes:
     return marks.lines[0]
 
 
-def _layer_colors(design: Design, theme: Theme) -> dict[Target, tuple[str, str]]:
+def _layer_colors(design: Design, theme: Theme, count: int) -> dict[Target, tuple[str, str]]:
     """The colours of further layers, by target."""
     layers = design.further_layers
     if design.tabular:
         return {Target("layer", layer.name): ("paper", theme.color("paper")) for layer in layers}
-    return {Target("layer", x.name): _layer_color(design, x, theme) for x in layers}
+    roles = _bar_roles(design, theme, count)
+    return {
+        Target("layer", x.name): _layer_color(design, x, theme, roles.get(x.name)) for x in layers
+    }
+
+
+def _bar_roles(design: Design, theme: Theme, count: int) -> dict[str, str]:
+    """The roles of layers of bars without a colour: what is behind is the lightest.
+
+    count: how many series the chart's own marks have; several have colours of their own.
+    """
+    bars = [
+        layer.name
+        for layer in design.brief.layer
+        if layer.color is None
+        and (count < 2 or layer is not design.main)
+        and _shape_of(design, layer).is_bar
+    ]
+    if len(bars) < 2:
+        return {}
+    light = {
+        f"series {place}": float(luminance(rgb_of(color)))
+        for place, color in enumerate(theme.series, start=1)
+    }
+    quiet, paper = (float(luminance(rgb_of(theme.color(role)))) for role in ("quiet", "paper"))
+    # Farther from the paper than the quiet colour, the nearest to it first.
+    darker = [role for role, own in light.items() if abs(own - paper) > abs(quiet - paper)]
+    shades = ["quiet", *sorted(darker, key=lambda role: abs(light[role] - paper))]
+    return {name: shades[min(place, len(shades) - 1)] for place, name in enumerate(bars)}
+
+
+def _shape_of(design: Design, layer: LayerSection) -> MarkShape:
+    """How a layer is drawn, the chart's own or a further one."""
+    if layer is design.main:
+        return design.traits.shape
+    return design.layer_shape(layer)
 
 
 def _column_colors(design: Design, theme: Theme) -> dict[Target, tuple[str, str]]:
@@ -264,10 +303,12 @@ def _cell_role(column: ColumnSection | None) -> str:
     return "quiet"
 
 
-def _layer_color(design: Design, layer: LayerSection, theme: Theme) -> tuple[str, str]:
-    """A layer's colour as it is named and as '#RRGGBB'."""
+def _layer_color(
+    design: Design, layer: LayerSection, theme: Theme, role: str | None = None
+) -> tuple[str, str]:
+    """A layer's colour as it is named and as '#RRGGBB'; `role` is that of one without a colour."""
     plain = LAYER_ROLES.get(layer.kind or "", f"series {len(theme.series)}")
-    named = layer.color or plain
+    named = layer.color or role or plain
     place = design.brief.layer.index(layer)
     with error_at(f'layer "{layer.name}", color', "layer", place, "color"):
         return named, hex_of(named, theme.named)

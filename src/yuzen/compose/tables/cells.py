@@ -141,9 +141,12 @@ def over(fill: Floats, ground: Floats) -> Floats:
     return fill[:, :3] * alpha + ground * (1 - alpha)
 
 
-def readable(piece: StyledTexts, ground: Floats, theme: Theme) -> StyledTexts:
-    """Texts in ink that is readable on their grounds, shape (r, 3): plain, or near a rule's."""
-    plain = inks_on(ground, theme.color("ink"), theme.color("paper"), TEXT_CONTRAST)
+def readable(piece: StyledTexts, ground: Floats, theme: Theme, among: Floats) -> StyledTexts:
+    """Texts in ink that is readable on their grounds, shape (r, 3): plain, or near a rule's.
+
+    among: all grounds that texts of one kind stand on, shape (m, 3).
+    """
+    plain = inks_on(ground, theme.color("ink"), theme.color("paper"), TEXT_CONTRAST, among)
     ink = piece.ink.copy()
     colored = ~np.isnan(ink[:, 0])
     ink[:, :3] = np.where(colored[:, None], ink[:, :3], plain)

@@ -109,7 +109,7 @@ class TableMaker(JudgedChart):
             name_texts.badge_ink,
         )
         named = embolden(named, (roles == HEADING) | (roles == GRAND_TOTAL))
-        return readable(named, self._paper, self.verdict.theme)
+        return readable(named, self._paper, self.verdict.theme, self._paper)
 
     def _mark_names(self) -> StyledTexts:
         """Styles of each row's name, without texts; ink is NaN where it is plain."""
@@ -139,7 +139,7 @@ class TableMaker(JudgedChart):
         for place, ((title, above), called) in enumerate(named):
             marks = self.rows.cells[:, place]
             ground = styles_in_rows(styles, marks)
-            texts = self._written(pieces, marks, ground)
+            texts = self._written(pieces, marks, ground, self._cell_grounds(styles))
             short = () if labelled else self._short(value, marks)
             columns.append(TableColumn(title, called, texts, ground, marks, above, short))
         return tuple(columns)
@@ -193,15 +193,32 @@ class TableMaker(JudgedChart):
             return CellTargets(MARK, (LABEL, numbers))
         return CellTargets(self.design.resolved(Target("column", section.called)), (numbers,))
 
+    def _cell_grounds(self, styles: MarkStyles) -> Floats:
+        """The grounds of all cells of a table with series, shape (n, 3)."""
+        paper = rgb_of(self.verdict.theme.color("paper"))
+        return over(styles.fill, np.broadcast_to(paper, (len(styles.fill), 3)))
+
     def _written(
-        self, pieces: Sequence[StyledTexts], marks: Codes, ground: MarkStyles
+        self,
+        pieces: Sequence[StyledTexts],
+        marks: Codes,
+        ground: MarkStyles,
+        among: Floats | None = None,
     ) -> tuple[StyledTexts, ...]:
-        """The pieces in the rows of a column, in inks that can be read there."""
-        row_counts = over(ground.fill, self._paper)
+        """The pieces in the rows of a column, in inks that can be read there.
+
+        among: all grounds that texts of one kind stand on; None: those of the column.
+        """
+        grounds = over(ground.fill, self._paper)
         grand = self.rows.roles == GRAND_TOTAL
         theme = self.verdict.theme
         return tuple(
-            readable(embolden(texts_in_rows(piece, marks), grand), row_counts, theme)
+            readable(
+                embolden(texts_in_rows(piece, marks), grand),
+                grounds,
+                theme,
+                grounds if among is None else among,
+            )
             for piece in pieces
         )
 

@@ -145,7 +145,7 @@ def tick_room(measurer: TextMeasurer, ticks: Floats, numbers: NumberFormat) -> f
 
 
 def own_axis_room(plot: Plot, measurer: TextMeasurer) -> float:
-    """Pixels to the right of vertical marks for the numbers of a layer's own axis; 0 without one."""
+    """Pixels right of vertical marks for the numbers of a layer's own axis; 0 without one."""
     needed = [0.0]
     for layer in (layer for layer in plot.layers if layer.own_axis):
         scale = span(layer.marks.heights, 0.0, ABOUT_PX, (np.nan, np.nan))

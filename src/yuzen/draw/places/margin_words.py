@@ -203,7 +203,7 @@ def placed_words(
 
 
 def _fitting(word: MarginWord, measurer: TextMeasurer, room: float) -> str:
-    """The word as it has room: whole, its number alone, with fewer decimals, or cut; '' for none."""
+    """The word as it has room: whole, its number, with fewer decimals, or cut; '' for none."""
     for text in (word.text, *word.shorter):
         if measurer.width(text, "reference") <= room:
             return text

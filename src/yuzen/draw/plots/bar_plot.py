@@ -137,12 +137,14 @@ def lay_out_horizontal(
     plot: Plot, size: Size, canvas: Canvas, outer: Box, style: NumberStyle
 ) -> BarPlot:
     """Horizontal bars, the first on top."""
-    count = max(1.0, plot.axes.category.extent)
+    # Panels of one scale are alike: their bars begin at one place and are equally thick.
+    alike = list(style.plots) if plot.axes.value.shared else [plot]
+    count = plot.axes.category.extent
     top = outer.top + _strips_above(plot, outer.width)
-    left = outer.left + _name_column(plot, canvas.measurer, outer.width)
+    left = outer.left + max(_name_column(one, canvas.measurer, outer.width) for one in alike)
 
     def laid_out(strips: int) -> BarPlot:
-        pitch = min(_row(plot, size, WIDEST_ROW_PX), (outer.height - strips) / count)
+        pitch = min(_pitch(one, size, outer, strips) for one in alike)
         return _fitted(
             plot,
             canvas,
@@ -152,7 +154,9 @@ def lay_out_horizontal(
             horizontal=True,
         )
 
-    strips = _strips(plot, outer.width)
+    strips = max(_strips(one, outer.width) for one in alike)
+    if len(alike) > 1 and strips == _strips_above(plot, outer.width):
+        strips += AXIS_STRIP_PX
     plot_drawn = laid_out(strips)
     # Whether all numbers fit is known only once they are laid out; then there may be need of an
     # axis after all.
@@ -160,6 +164,12 @@ def lay_out_horizontal(
     if needs_axis:
         return laid_out(strips + AXIS_STRIP_PX)
     return plot_drawn
+
+
+def _pitch(plot: Plot, size: Size, outer: Box, strips: int) -> float:
+    """Pixels from one row to the next in a box, beside what stands above and below the rows."""
+    count = max(1.0, plot.axes.category.extent)
+    return min(_row(plot, size, WIDEST_ROW_PX), (outer.height - strips) / count)
 
 
 def lay_out_vertical(

@@ -198,7 +198,9 @@ def note_unseen(layout: PlotLayout) -> None:
     low, high = layout.bounds
     for layer in layout.plot.layers:
         if not layer.own_axis:
-            beyond = (layer.marks.values < low) | (layer.marks.values > high)
+            # Steps are heights; what is on the scale is where they begin and end.
+            values = layer.marks.values if layer.joined is None else layer.marks.tips
+            beyond = (values < low) | (values > high)
             unseen = np.flatnonzero(beyond & ~layer.marks.totals).tolist()
             layout.canvas.note(
                 [layer.marks.names[mark] for mark in unseen],

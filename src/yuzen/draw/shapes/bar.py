@@ -9,17 +9,22 @@ from yuzen.arrays import Codes, Floats
 from yuzen.draw.axes.axis import HAIRLINE_PX, cut_lines
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
-from yuzen.draw.canvas import Of, colors
+from yuzen.draw.canvas import Of, colors, straight
 from yuzen.draw.room.choices import Choices, placed
 from yuzen.draw.room.occupancy import CURVE, Occupancy
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import BarParts, Layer, pattern_names
-from yuzen.scene.primitives import Rectangles
+from yuzen.scene.order import LINES
+from yuzen.scene.primitives import Polygons, Rectangles, joined
 from yuzen.scene.strokes import stroke_names
 from yuzen.scene.units import pixels
 
 BAR_OUTLINE_PX: Final = pixels(1.8)
 FINEST_BAR_PX = 1.5  # pixels that a flagged bar has at the least
+BREAK_OVER_FOOT_PX = 16.0  # pixels from the foot of a bar to the gap that breaks it
+BREAK_SLANT_PX = 4.0  # pixels that one end of the gap is higher than its middle
+BREAK_GAP_PX = 5.0  # pixels of the gap
+BREAK_BEYOND_PX = 3.0  # pixels that the gap goes beyond a bar
 PIECE_TEXT_GAP_PX = 5  # pixels between a piece's edge and its text
 
 
@@ -31,6 +36,7 @@ class Bar(DrawnShape):
     def draw(self, drawn: DrawnLayer) -> None:
         """Draw the bars, and the lines between the steps of a bridge."""
         draw_bars(drawn)
+        draw_breaks(drawn)
         draw_connectors(drawn)
 
     def cover(
@@ -91,6 +97,37 @@ def draw_bars(drawn: DrawnLayer) -> None:
             clipped=True,
         )
     )
+
+
+def draw_breaks(drawn: DrawnLayer) -> None:
+    """Slanted gaps across upright bars that reach below the scale, which is broken there."""
+    layout, marks = drawn.layout, drawn.layer.marks
+    low = layout.bounds[0]
+    if not layout.plot.axes.value.broken or layout.horizontal:
+        return
+    feet = np.minimum(marks.tips, marks.starts)
+    cut = np.flatnonzero(~np.isnan(marks.heights) & (feet < low) & (marks.tips > low))
+    half = layout.thickness * drawn.layer.width / 2 + BREAK_BEYOND_PX
+    middles, y = layout.category_px(marks)[cut], layout.box.bottom - BREAK_OVER_FOOT_PX
+    gaps, rims = [], []
+    for x in middles.tolist():
+        lower = np.array([[x - half, y + BREAK_SLANT_PX], [x + half, y - BREAK_SLANT_PX]])
+        upper = lower - np.array([0.0, BREAK_GAP_PX])
+        gaps.append(np.concatenate([lower, upper[::-1], lower[:1]]))
+        rims += [lower, upper]
+    points, rings = joined(gaps)
+    canvas = layout.canvas
+    drawn.plane.add(
+        Polygons(
+            role="breaks",
+            points=points,
+            rings=rings,
+            shapes=np.arange(len(gaps)) + 1,
+            fill=colors([canvas.theme.color("paper")]),
+            order=LINES,
+        )
+    )
+    drawn.plane.add(straight("breaks", rims, canvas.theme.color("slate"), HAIRLINE_PX, LINES))
 
 
 def draw_connectors(drawn: DrawnLayer) -> None:
