@@ -14,7 +14,6 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 import pandas as pd
 import pytest
 from PIL import Image
@@ -157,7 +156,11 @@ def test_every_demo_chart_speaks_the_truth() -> None:
             flags["target"].isin(["mark", "line"]) | flags["target"].str.match("(layer|column) ")
         ]
         fills = [entry for entry in page.key.entries if isinstance(entry, KeyEntry)]
-        shown = {entry.color for entry in fills if entry.seen in {"fill", "line", "point"}}
+        shown = {
+            entry.color
+            for entry in fills
+            if entry.seen in {"fill", "line", "point"} and not entry.outline
+        }
         shown -= {chart.stages.theme.color("slate")}
         base = chart.stages.verdict.palette.base
         quiet = {*base.series, *base.layers.values()}

@@ -500,13 +500,22 @@ def test_counts_agree_in_title_footer_and_lines(
     assert all(other or one == two for one, two, other in zip(titled, held, of_series, strict=True))
     flags = chart.flags()
     own = [rule.on for rule in stages.verdict.rules if stages.design.layer_of(rule.on) is None]
-    names_of_targets = [str(on) for on in own if stages.design.visible(on, "color")]
-    exceptions = {
-        rule.name
+    signs = {"outline", "pattern", "badge", "weight", "label", "size"}
+    visible = {
+        (str(rule.on), rule.name): {
+            effect for effect in rule.effects if stages.design.visible(rule.on, effect)
+        }
         for i, rule in enumerate(stages.verdict.rules)
-        if stages.verdict.styles.flags(i) and "color" in rule.effects
+        if stages.verdict.styles.flags(i)
     }
-    seen = flags[flags["target"].isin(names_of_targets) & flags["rule"].isin(exceptions)]
+
+    def is_flagged(row: Any) -> bool:
+        """Whether a rule colours a mark, or one that lost its colour gives it another sign."""
+        won = visible.get((row["target"], row["rule"]), set())
+        lost = (visible.get((row["target"], name), set()) for name in row["also"].split("; "))
+        return bool(won & {"color", *signs}) or any(effects & signs for effects in lost)
+
+    seen = flags[flags["target"].isin(map(str, own)) & flags.apply(is_flagged, axis=1)]
     names = [
         name for name in (stages.marks.category, *stages.marks.series, stages.marks.panel) if name
     ]

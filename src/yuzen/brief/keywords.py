@@ -239,6 +239,7 @@ class ChartCallKeys(TypedDict, total=False):
     parameters: Mapping[str, float | str | date]
     measures: Mapping[str, QuantityLike]
     formats: Mapping[str, str]
+    words: Mapping[str, str]
     rule: Sequence[RuleEntry]
     reference: Sequence[ReferenceEntry]
     label: Sequence[LabelEntry]
