@@ -83,13 +83,13 @@ class Words:
         """
         return _SLOT.sub(lambda slot: str(values[slot[1]]), self.texts[key])
 
-    def noun(self, key: str, count: int) -> str:
-        """The form that a noun has after a number.
+    def noun(self, key: str, count: int, otherwise: str = "") -> str:
+        """The form that a noun has after a number; `otherwise` are the forms of an unknown one.
 
         >>> Words().noun("marks bar", 1), Words().noun("marks bar", 2)
         ('bar', 'bars')
         """
-        forms = self.texts[key].split(FORMS)
+        forms = self.texts.get(key, otherwise).split(FORMS)
         return forms[min(plural_form(self.language, count), len(forms) - 1)]
 
     def listed(self, names: Sequence[str], most: int = 4, rest: str = "more") -> str:

@@ -37,7 +37,7 @@ def alternative_text(
 
     title: what stands over the picture; trends: the small lines of a table's columns.
     """
-    kind = judged.words.texts[f"kind {judged.design.kind}"]
+    kind = judged.words.texts.get(f"kind {judged.design.kind}", f"{judged.design.kind} chart")
     sentences = [f"{kind}: {_cut(title)}", _extent(judged), *_exceptions(judged)]
     for trend in (trends or {}).values():
         sentences += _exceptions(trend)
@@ -88,7 +88,8 @@ def _extent(judged: JudgedChart) -> str:
     items = np.flatnonzero(drawn & np.isfinite(values))
     count = int(np.count_nonzero(drawn))
     of_cells = judged.design.tabular and marks.series
-    noun = words.noun("marks cells" if of_cells else f"marks {judged.design.kind}", count)
+    key = "marks cells" if of_cells else f"marks {judged.design.kind}"
+    noun = words.noun(key, count, f"{judged.design.noun}|{judged.design.traits.plural}")
     of = {
         "value": _plain(marks.value),
         "category": _plain(marks.category),
