@@ -301,6 +301,9 @@ class KeyMaker(JudgedChart):
         text = self._own_text(index, column)
         if column is None or rule.section.shade is not None or len(self.design.brief.column) < 2:
             return text
+        # Bands are one rule of the brief, whose first line names the column for all.
+        if index and self.design.rules[index - 1].place == rule.place:
+            return text
         title = column_title(column, self.design, self.context, self.verdict)
         return text if title.casefold() in text.casefold() else f"{title}: {text}"
 
