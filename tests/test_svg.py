@@ -9,7 +9,8 @@ import re
 import shutil
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from html import unescape
 from pathlib import Path
 from typing import Any, cast
 from xml.etree import ElementTree as ET
@@ -32,7 +33,7 @@ from yuzen.page.plot import Plot
 from yuzen.page.ring import Ring
 from yuzen.page.scatter import Scatter
 from yuzen.render.svg.document import svg_of
-from yuzen.scene.primitives import Rectangles
+from yuzen.scene.primitives import Dots, Rectangles, Spots
 from yuzen.scene.scene import Scene
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -73,6 +74,65 @@ def by_chromium(svg: bytes, scene: Scene, folder: Path) -> bytes:
     call += [f"--screenshot={target}", "--force-device-scale-factor=1", source.as_uri()]
     subprocess.run(call, check=True, capture_output=True)
     return target.read_bytes()
+
+
+def pointed_at(svg: bytes, places: Sequence[tuple[float, float]], folder: Path) -> list[str]:
+    """The titles that a browser finds at places of a picture, '' for none."""
+    page, script = (
+        folder / "page.html",
+        """
+        const found = PLACES.map(([x, y]) => {
+            const there = document.elementFromPoint(x, y);
+            const title = there && there.querySelector(":scope > title");
+            return title ? title.textContent : "";
+        });
+        document.body.textContent = JSON.stringify(found);""",
+    )
+    drawing = svg.decode().split("?>", 1)[1]
+    script = script.replace("PLACES", json.dumps(places))
+    page.write_text(
+        f'<!DOCTYPE html><meta charset="utf-8"><body style="margin:0">{drawing}'
+        f"<script>{script}</script></body>"
+    )
+    flags = "--headless --no-sandbox --disable-gpu --no-first-run --window-size=1400,1400"
+    call = [str(CHROMIUM), *flags.split(), f"--user-data-dir={folder}/data", "--dump-dom"]
+    done = subprocess.run([*call, page.as_uri()], check=True, capture_output=True, text=True)
+    body = re.search(r"<body[^>]*>(.*?)</body>", done.stdout, re.DOTALL)
+    assert body is not None
+    return list(json.loads(unescape(body[1])))
+
+
+@pytest.mark.skipif(CHROMIUM is None, reason="needs Chromium (Debian: chromium); make renderers")
+@pytest.mark.parametrize("name", ["busiest", "plan", "waters", "quadrants"])
+def test_pointing_at_a_mark_in_a_browser_says_why(name: str, tmp_path: Path) -> None:
+    chart = CHARTS[name]
+    scene, all_called = drawn(chart), chart.stages.judged.called
+    places, names = [], []
+    for group in scene.groups:
+        for shape in group.shapes:
+            numbers = group.of_chart.get(shape.layer)
+            if numbers is None or not isinstance(shape, Rectangles | Dots | Spots):
+                continue
+            for mark, place in zip(shape.marks.tolist(), centers_of(shape), strict=True):
+                places.append(place)
+                names.append(all_called[numbers[mark]])
+    titles = pointed_at(chart.image("svg"), places, tmp_path)
+    assert len(titles) >= len(scene.groups) > 0
+    # Where points lie on one another, the upper one answers.
+    pairs = zip(titles, names, strict=True)
+    assert np.mean([title.startswith(f"{called}: ") for title, called in pairs]) > 0.8
+    if name == "busiest":
+        (loss,) = {title for title in titles if title.startswith("Brinewick: ")}
+        assert "surplus −16,890 is negative" in loss
+
+
+def centers_of(shape: Any) -> list[tuple[float, float]]:
+    """The middles of rectangles and points."""
+    if isinstance(shape, Rectangles):
+        middles = (shape.corners[:, :2] + shape.corners[:, 2:]) / 2
+    else:
+        middles = shape.centers
+    return [(float(x), float(y)) for x, y in middles]
 
 
 def assert_alike(chart: yz.Chart, other: bytes) -> None:

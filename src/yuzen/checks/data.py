@@ -27,7 +27,7 @@ def outsized(examined: Examined) -> Iterator[Finding]:
     order = np.argsort(-sizes, kind="stable")
     first, second = sizes[order[0]], sizes[order[1]]
     if second > 0 and first >= OUTSIZED_TIMES * second:
-        name = judged.marks.names()[int(items[order[0]])]
+        name = judged.called[int(items[order[0]])]
         yield Finding(
             "outsized",
             f"{name} is {first / second:,.0f} times the next, so all others look alike.",
@@ -40,7 +40,7 @@ def outsized(examined: Examined) -> Iterator[Finding]:
 def missing_numbers(examined: Examined) -> Iterator[Finding]:
     """Marks without a number, counted."""
     chart_marks = examined.judged.marks
-    items, names = examined.items, chart_marks.names()
+    items, names = examined.items, examined.judged.called
     for name in chart_marks.columns:
         column = chart_marks.columns[name]
         if (
@@ -117,7 +117,7 @@ def partly_missing(examined: Examined) -> Iterator[Finding]:
     chart_marks = examined.judged.marks
     if chart_marks.origin.row_counts is None:
         return
-    names, row_counts = chart_marks.names(), chart_marks.origin.row_counts
+    names, row_counts = examined.judged.called, chart_marks.origin.row_counts
     for measure, numbered in chart_marks.origin.value_counts.items():
         parts = inside(parse_quantity(chart_marks.origin.formulas[measure]))
         if not any(getattr(part, "kind", "") == "total" for part in parts):

@@ -54,7 +54,7 @@ def totals_among_items(examined: Examined) -> Iterator[Finding]:
     found = sums | called[column.codes[items]]
     if not found.any():  # most often, and then no mark needs its name
         return
-    names = judged.marks.names()
+    names = judged.called
     for mark, is_sum in zip(items[found].tolist(), sums[found].tolist(), strict=True):
         yield Finding(
             "total-among-items",
@@ -95,7 +95,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
                 (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),
             ):
                 if marks_tied.any():
-                    names = judged.marks.names()
+                    names = judged.called
                     who = listed([names[mark] for mark in scope.indices[marks_tied]])
                     yield examined.of_rule(
                         code,

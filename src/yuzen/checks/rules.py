@@ -127,7 +127,7 @@ def orderless(examined: Examined) -> Iterator[Finding]:
 def few_peers(examined: Examined) -> Iterator[Finding]:
     """An average, a median or a spread of fewer than three marks."""
     judged = examined.judged
-    names = judged.marks.names()
+    names = judged.called
     for index, rule in enumerate(judged.verdict.rules):
         scope = judged.context.scope_of(rule)
         for test in all_tests(rule.condition):

@@ -102,6 +102,7 @@ class _NoteMaker(JudgedChart):
         yield from self._keys_without_effect()
         yield from self._sections_without_effect()
         yield from self._without_axes()
+        yield from self._label_places()
         yield from self._anchors()
         yield from self._slices()
         yield from self._points()
@@ -109,6 +110,18 @@ class _NoteMaker(JudgedChart):
             yield from self._undrawn_lines()
             yield from self._side_by_side()
             yield from self._infinite_marks()
+
+    def _label_places(self) -> Iterator[str]:
+        """Labels that stand elsewhere than the brief says."""
+        shape, plural = self.design.traits.shape, self.design.traits.plural
+        stacked = is_stacked(self.design, self.context.marks)
+        for place, section in enumerate(self.design.brief.label, start=1):
+            if section.where == "end" or (shape.is_bar and not stacked):
+                continue
+            if stacked:
+                yield f'label {place}: where = "{section.where}" is not for stacks; texts stand in their middle.'
+            else:
+                yield f"label {place}: {plural} write no text {section.where}; it stands beside them."
 
     def _keys_without_effect(self) -> Iterator[str]:
         """Keys of [chart] and [size] that charts of this kind do not show."""
@@ -270,7 +283,7 @@ class _NoteMaker(JudgedChart):
         marks = self.context.marks
         endless = np.flatnonzero(np.isinf(self.context.values) & ~marks.sums).tolist()
         if endless:
-            names = listed([marks.names()[mark] for mark in endless])
+            names = listed([self.called[mark] for mark in endless])
             verb = "has" if len(endless) == 1 else "have"
             yield f"{names} {verb} no end in {marks.value}, and {verb} a mark as long as the axis."
 

@@ -14,6 +14,7 @@ from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import ReferenceValues
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.regions import RegionMaker
 from yuzen.compose.styles.mark_styles import mark_styles
 from yuzen.compose.styles.markers import markers
@@ -157,10 +158,10 @@ class ScatterMaker(JudgedChart):
     def _pieces(self) -> tuple[StyledTexts, ...]:
         """What is written at points: the names of flagged ones, then what labels say."""
         marks = replace(self.context.marks, panel="")  # which is written over its plot
-        flagged = self.verdict.flagged
+        called = marks_in_words(marks, self.context.formats.locale)
+        flagged = self.verdict.flagged.tolist()
         names = [
-            name if is_flagged else ""
-            for name, is_flagged in zip(marks.names(), flagged, strict=True)
+            name if is_flagged else "" for name, is_flagged in zip(called, flagged, strict=True)
         ]
         labels = LabelMaker(self.design, self.context, self.verdict).labels(names)
         pieces = [piece for label in labels for piece in label.pieces]

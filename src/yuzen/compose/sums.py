@@ -6,6 +6,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.compose.baselines import bridge_steps
+from yuzen.compose.mark_names import marks_in_words
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
@@ -41,7 +42,7 @@ def anchor_gaps(context: EvaluationContext) -> list[AnchorGap]:
     plots = [np.flatnonzero(panel_of == panel) for panel in range(max(1, len(panels)))]
     steps = bridge_steps(marks, plots, context.values)
     largest = float(np.max(np.abs(np.nan_to_num(steps.ends)), initial=0.0))
-    names, gaps = marks.names(), []
+    names, gaps = marks_in_words(marks, context.formats.locale), []
     for mark in np.flatnonzero(np.abs(steps.gaps) > ROUNDING * largest).tolist():
         end, reached = steps.ends[mark], steps.ends[mark] - steps.gaps[mark]
         numbers = context.formats.named(marks.value).tell(float(end), float(reached))

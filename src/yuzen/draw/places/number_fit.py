@@ -80,6 +80,16 @@ class Fit:
         return gone
 
     @property
+    def moved_out(self) -> list[str]:
+        """The names of the marks whose texts were to stand inside, and stand beyond the end."""
+        return [
+            one.texts.marks.names[mark]
+            for one in self.texts
+            if one.texts.label.where in {"inside", "base"} and not one.texts.marks.stacked
+            for mark in np.flatnonzero(one.shown & (one.on == NO_MARK)).tolist()
+        ]
+
+    @property
     def complete(self) -> bool:
         """Whether some label has a text at every mark, so that the values need no axis."""
         unsaid = [one.texts.marks.totals & ~one.texts.wanted for one in self.texts]

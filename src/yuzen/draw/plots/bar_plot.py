@@ -89,6 +89,7 @@ class BarPlot:
         """The bars with all that belongs to them."""
         layout, fit, scale = self.layout, self.fit, self.fit.scale
         scales, ground = scales_of(layout, scale), fit.ground
+        layout.canvas.note(fit.moved_out, "numbers moved out of their bars for want of room")
         layout.canvas.note(fit.unwritten, "numbers left out for want of room")
         for layer in layout.plot.layers:
             write_parts(layout, scale, layer, ground, fit.numbers[layer.name])
