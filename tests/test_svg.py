@@ -113,7 +113,9 @@ def test_pointing_at_a_mark_in_a_browser_says_why(name: str, tmp_path: Path) -> 
             numbers = group.of_chart.get(shape.layer)
             if numbers is None or not isinstance(shape, Rectangles | Dots | Spots):
                 continue
-            for mark, place in zip(shape.marks.tolist(), centers_of(shape), strict=True):
+            for mark, place in zip(
+                shape.marks.tolist(), centers_of(shape), strict=bool(len(shape.marks))
+            ):
                 places.append(place)
                 names.append(all_called[numbers[mark]])
     titles = pointed_at(chart.image("svg"), places, tmp_path)

@@ -113,15 +113,11 @@ class _NoteMaker(JudgedChart):
 
     def _label_places(self) -> Iterator[str]:
         """Labels that stand elsewhere than the brief says."""
-        shape, plural = self.design.traits.shape, self.design.traits.plural
         stacked = is_stacked(self.design, self.context.marks)
         for place, section in enumerate(self.design.brief.label, start=1):
-            if section.where == "end" or (shape.is_bar and not stacked):
-                continue
-            if stacked:
-                yield f'label {place}: where = "{section.where}" is not for stacks; texts stand in their middle.'
-            else:
-                yield f"label {place}: {plural} write no text {section.where}; it stands beside them."
+            if stacked and section.where != "end":
+                told = f'where = "{section.where}" is not for stacks'
+                yield f"label {place}: {told}, whose texts stand in the middle of their bars."
 
     def _keys_without_effect(self) -> Iterator[str]:
         """Keys of [chart] and [size] that charts of this kind do not show."""
@@ -145,7 +141,7 @@ class _NoteMaker(JudgedChart):
         """Sections that charts of this kind do not show."""
         design, brief, kind = self.design, self.design.brief, self.design.kind
         shape = design.traits.shape
-        if shape.lined or shape.of_whole or shape.two_sided:
+        if shape.lined or shape.of_whole or shape.two_sided or shape.shares_row:
             for place, label in enumerate(brief.label, start=1):
                 if label.where != "end" or label.plate:
                     key = "plate" if label.where == "end" else "where"

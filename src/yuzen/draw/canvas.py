@@ -208,7 +208,7 @@ class Canvas:
 def _note(what: str, names: Sequence[str]) -> str:
     """How many of what, the first three of them by name, and what to do."""
     what, *hint = what.split("; ", 1)
-    if len(names) == 1 and ("left out" in what or " cut" in what):
+    if len(names) == 1 and any(verb in what for verb in (" left out", " cut", " moved")):
         what = what.replace("s ", " ", 1)
     shown = [name if len(name) <= MAX_NOTED_LETTERS else f"{name[:MAX_NOTED_LETTERS]}…"
              for name in names]  # fmt: skip

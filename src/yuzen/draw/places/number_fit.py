@@ -85,7 +85,9 @@ class Fit:
         return [
             one.texts.marks.names[mark]
             for one in self.texts
-            if one.texts.label.where in {"inside", "base"} and not one.texts.marks.stacked
+            if one.texts.label.where in {"inside", "base"}
+            and one.texts.layer.shape.is_bar
+            and not one.texts.marks.stacked
             for mark in np.flatnonzero(one.shown & (one.on == NO_MARK)).tolist()
         ]
 

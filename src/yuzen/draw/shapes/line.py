@@ -15,7 +15,7 @@ from yuzen.draw.shapes.dots import draw_dots, radii_of
 from yuzen.draw.shapes.shape import DrawnLayer, DrawnShape
 from yuzen.page.layer import Layer
 from yuzen.page.lines import LineSegments
-from yuzen.scene.order import LINES
+from yuzen.scene.order import LINES, POINTS
 from yuzen.scene.primitives import Polyline, Rectangles, Spots
 
 HALO_PX = 6.5  # of paper under a line that runs over bars
@@ -131,7 +131,10 @@ def mark_spots(drawn: DrawnLayer, marks: Codes) -> None:
     if drawn.layout.pitch >= LEAST_SPOT_PITCH_PX:
         known = marks[~np.isnan(drawn.layer.marks.heights[marks])]
         centers = _centers(drawn, known)
-        drawn.plane.add(Spots(role="spots", layer=drawn.layer.name, marks=known, centers=centers))
+        # Over the lines, so that what is pointed at is the mark.
+        drawn.plane.add(
+            Spots(role="spots", layer=drawn.layer.name, marks=known, centers=centers, order=POINTS)
+        )
 
 
 def _centers(drawn: DrawnLayer, marks: Codes) -> Floats:
