@@ -91,7 +91,7 @@ class DrawnChart(ChartBuilder):
         >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="ink")
         >>> print(chart.alt())
         Bar chart: Surplus by route. Surplus by route, 2 bars from −300 (Brinewick) to 120 \
-(Kelpwick). Negative: 1, Brinewick −300.
+(Kelpwick). Negative: 1 of 2, Brinewick (−300).
         """
         return self.stages.alternative
 

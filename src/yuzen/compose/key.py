@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes
+from yuzen.arrays import Codes
 from yuzen.brief.design import DesignRule
 from yuzen.brief.sections.chart import ColumnSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
@@ -44,9 +44,11 @@ class KeyMaker(JudgedChart):
     """What the key is made of.
 
     seen: the rules that colour marks, or parts of them, −1 for none; None: those that colour marks.
+    quiet_left: whether some of what is drawn has no rule's colour; None: by the marks.
     """
 
     seen: Codes | None = field(default=None, repr=False)
+    quiet_left: bool | None = None
 
     @property
     def colored(self) -> Codes:
@@ -121,20 +123,11 @@ class KeyMaker(JudgedChart):
     @property
     def _leaves_some(self) -> bool:
         """Whether some mark, or some piece of one, that is drawn has no rule's colour."""
-        drawn = (~np.isnan(self.context.values) & ~self._begins)[~self.context.marks.totals]
+        if self.quiet_left is not None:
+            return self.quiet_left
+        drawn = ~np.isnan(self.context.values[~self.context.marks.totals])
         pieces = np.ones(len(self.colored) - len(drawn), dtype=bool)
         return bool(((self.colored < 0) & np.append(drawn, pieces)).any())
-
-    @property
-    def _begins(self) -> Bools:
-        """The first mark of each line, whose colour no stretch has, shape (n,)."""
-        marks = self.context.marks
-        begins = np.zeros(len(marks), dtype=bool)
-        if self._lined:
-            order = np.lexsort((marks.slots, marks.lines[0], marks.panels[0]))
-            keys = np.stack([marks.panels[0], marks.lines[0]])[:, order]
-            begins[order[np.append(True, (np.diff(keys) != 0).any(axis=0))[: len(order)]]] = True
-        return begins
 
     @property
     def _swatch(self) -> SwatchKind:

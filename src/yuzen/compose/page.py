@@ -7,6 +7,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes
+from yuzen.color.named import rgb_of
 from yuzen.compose.axes.panel_axes import PanelAxis, broken_axis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
@@ -141,8 +142,17 @@ class PlotMaker(JudgedChart):
             )
         ]
         colored = colored_by(self.context.marks, self.verdict, layers.cutter.slices)
-        key = KeyMaker(self.design, self.context, self.verdict, colored).key(whole)
+        left = self._quiet_left(layers.main)
+        key = KeyMaker(self.design, self.context, self.verdict, colored, left).key(whole)
         return tuple(plots), key
+
+    def _quiet_left(self, main: Layer) -> bool | None:
+        """Whether some stretch of lines has no rule's colour; None where there are no lines."""
+        if main.segments is None or not len(main.segments):
+            return None
+        quiet = rgb_of(self.verdict.palette.base.series[0])
+        colors = main.segments.stretches.color[:, :3]
+        return bool(np.isclose(colors, quiet).all(axis=1).any())
 
     def trends(self) -> tuple[list[Plot], list[KeyEntry | KeyRamp]]:
         """The small lines of a table's column, a plot for each row's name, and their rules' key."""

@@ -217,7 +217,7 @@ class TableMaker(JudgedChart):
                 embolden(texts_in_rows(piece, marks), grand),
                 grounds,
                 theme,
-                grounds if among is None else among,
+                grounds if among is None else np.concatenate([among, grounds]),
             )
             for piece in pieces
         )

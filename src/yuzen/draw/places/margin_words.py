@@ -25,6 +25,7 @@ from yuzen.draw.places.slope import (
 from yuzen.draw.room.choices import Choices, placed
 from yuzen.draw.room.occupancy import Occupancy
 from yuzen.draw.room.placement import spread_out
+from yuzen.draw.shapes.line import beside_end
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
@@ -102,7 +103,7 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
                 continue
             last = int(line_marks[np.argmax(marks.slots[line_marks])])
             at = float(layout.rows[marks.slots[last]])
-            x = at + MARGIN_WORD_GAP_PX
+            x = at + beside_end(layer, last, MARGIN_WORD_GAP_PX)
             width = layout.canvas.measurer.width(series.name, "reference")
             if own_axis and x + width > layout.box.right:
                 x = layout.box.right + MARGIN_WORD_GAP_PX

@@ -12,7 +12,7 @@ from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.canvas import Line, Of, colors
 from yuzen.draw.places.callouts import pieces_of
 from yuzen.draw.room.placement import spread_out
-from yuzen.draw.shapes.line import line_ends, spoken
+from yuzen.draw.shapes.line import beside_end, line_ends, spoken
 from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.layer import Layer
@@ -145,17 +145,18 @@ def _side_name(layout: PlotLayout, layer: Layer, mark: int, *, last: bool, run: 
     series = layer.series[int(layer.marks.series[mark])]
     point = float(layout.rows[layer.marks.slots[mark]])
     aside = layout.outer.right + SLACK_PX - point, point - layout.outer.left + SLACK_PX
-    room = min(layout.pitch / 2, *map(abs, aside)) - 2 * END_NAME_GAP_PX
+    gap = beside_end(layer, mark, END_NAME_GAP_PX)
+    room = min(layout.pitch / 2, *map(abs, aside)) - gap - END_NAME_GAP_PX
     number = _number_width(layout, layer, mark)
     if number > room:  # it is called out elsewhere
         number = 0.0
     text = _name(layout, series.name, room - number - run)
     width = layout.canvas.measurer.width(text, "reference")
     if last:
-        near = point + END_NAME_GAP_PX + run
+        near = point + gap + run
         left, places_number = near + number, near
     else:
-        near = point - END_NAME_GAP_PX - run - number - width
+        near = point - gap - run - number - width
         left, places_number = near, near + width + END_NAME_GAP_PX
     box = 0.0, 0.0, near, near + number + width
     color = layout.readable(series.color)

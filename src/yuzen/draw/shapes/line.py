@@ -181,6 +181,16 @@ def point_radii(layer: Layer) -> Floats:
     return radii_of(layer.points, LINE_POINT_PX)
 
 
+def beside_end(layer: Layer, mark: int, gap: float) -> float:
+    """Pixels from the end of a line to its name: clear of a point that is seen there."""
+    if layer.points is None:
+        return gap
+    called, peaks = spoken(layer)
+    seen = called[mark] or peaks[mark] or points_seen(layer)[mark]
+    larger = float(point_radii(layer)[mark]) - LINE_POINT_PX / 2
+    return gap + max(0.0, larger) * bool(seen)
+
+
 def curves(layout: PlotLayout, scale: AxisScale, segments: LineSegments) -> list[Floats]:
     """The lines of a layer as points on the sheet, shape (n, 2) each."""
     points = whole_lines(segments)
