@@ -60,7 +60,10 @@ def draw_dots(
 def radii_of(points: PointStyles, usual: float) -> Floats:
     """Pixels from the middles of points to their rims, their edges and outlines included."""
     outlined = points.outline[:, 3] > 0
-    corners = np.array([FORM_REACH[form or "circle"] for form in points.forms.tolist()])
+    corners = np.ones(len(points.forms))
+    if (points.forms != "").any():
+        for form, reach in FORM_REACH.items():
+            corners[points.forms == form] = reach
     edge_px = np.where(outlined, POINT_OUTLINE_PX, 0.0)
     reaches: Floats = _discs(points, usual) * corners + edge_px / 2
     return reaches
