@@ -4,14 +4,14 @@ from dataclasses import dataclass
 from typing import Final
 
 from yuzen.brief.design import Design
-from yuzen.compose.mark_names import marks_in_words
+from yuzen.compose.mark_names import mark_in_words, marks_in_words
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.formats.words import Words
 from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 
-MAX_NAMES_IN_WORDS: Final = 5_000  # marks beyond which dates in names stay figures
+MAX_NAMED_MARKS: Final = 5_000  # marks beyond which not all are named, as that takes a while
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,6 +41,18 @@ class JudgedChart:
     @cached_property
     def called(self) -> tuple[str, ...]:
         """What each mark is called in a sentence."""
-        if len(self.marks) > MAX_NAMES_IN_WORDS:
-            return tuple(self.marks.names())
         return tuple(marks_in_words(self.marks, self.context.formats.locale))
+
+    @property
+    def drawn_names(self) -> tuple[str, ...]:
+        """What marks are called in notes on what has no room; of very many nothing."""
+        if len(self.marks) > MAX_NAMED_MARKS:
+            return ("",) * len(self.marks)
+        return self.called
+
+    def name_of(self, mark: int) -> str:
+        """What one mark is called in a sentence, whatever the others are called."""
+        gathered = self.marks.sums.any() or self.marks.rest or self.marks.bins
+        if len(self.marks) > MAX_NAMED_MARKS and not gathered:
+            return mark_in_words(self.marks, mark, self.context.formats.locale)
+        return self.called[mark]

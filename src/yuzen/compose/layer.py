@@ -186,7 +186,7 @@ class LayerMaker(JudgedChart):
             starts=starts,
             totals=marks.sums,
             flagged=self.verdict.flagged,
-            names=self.called,
+            names=self.drawn_names,
             of_chart=np.arange(len(marks)),
             stacked=stacked,
         )
@@ -207,7 +207,7 @@ class LayerMaker(JudgedChart):
             starts=np.zeros(count),
             totals=np.zeros(count, dtype=bool),
             flagged=self.verdict.flagging(target) >= 0,
-            names=self.called,
+            names=self.drawn_names,
             of_chart=np.arange(count),
         )
         cutter = self._layer_cutter(target, values, heights)

@@ -1,5 +1,7 @@
 """What marks are called in sentences: words and dates, as one says them."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
@@ -25,6 +27,21 @@ def marks_in_words(marks: Marks, locale: Locale) -> list[str]:
         named.append((dated, plain))
     parts = [texts for _, texts in sorted(named, key=lambda pair: pair[0])]
     return [", ".join(words) for words in zip(*parts, strict=True)]
+
+
+def mark_in_words(marks: Marks, mark: int, locale: Locale) -> str:
+    """The name of one mark of many, none of which is a sum."""
+    named = []
+    for name in marks.named_by:
+        column, grain = marks.columns[name], marks.grains.get(name)
+        if isinstance(column, Text) or kind_of(column) != "date":
+            one = replace(column, codes=column.codes[[mark]]) if isinstance(column, Text) else None
+            named.append((False, shown(column[[mark]] if one is None else one, grain)[0]))
+        else:
+            plain = Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
+            words = date_text(column[mark], "", grain or plain, locale)
+            named.append((True, words))
+    return ", ".join(text for _, text in sorted(named, key=lambda pair: pair[0]))
 
 
 def dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> list[str]:

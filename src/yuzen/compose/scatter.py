@@ -75,7 +75,7 @@ class ScatterMaker(JudgedChart):
                 points=points.take(panel_marks),
                 pieces=tuple(piece.take(panel_marks) for piece in pieces),
                 flagged=self.verdict.flagged[panel_marks],
-                names=tuple(self.called[mark] for mark in panel_marks.tolist()),
+                names=tuple(self.drawn_names[mark] for mark in panel_marks.tolist()),
                 of_chart=panel_marks,
                 across=self._axis(self._across, self.design.brief.scale.across, "across"),
                 upright=self._axis(marks.value, self.design.brief.scale),

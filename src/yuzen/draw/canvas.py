@@ -210,6 +210,8 @@ def _note(what: str, names: Sequence[str]) -> str:
     what, *hint = what.split("; ", 1)
     if len(names) == 1 and any(verb in what for verb in (" left out", " cut", " moved")):
         what = what.replace("s ", " ", 1)
+    if not any(names):  # of very many marks none is called by its name
+        return "; ".join([f"{len(names):,} {what}", *hint])
     shown = [name if len(name) <= MAX_NOTED_LETTERS else f"{name[:MAX_NOTED_LETTERS]}…"
              for name in names]  # fmt: skip
     listed_names = listed(shown, most=MAX_NOTED_NAMES + (len(shown) > MAX_NOTED_NAMES))

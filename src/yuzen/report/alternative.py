@@ -99,7 +99,7 @@ def _extent(judged: JudgedChart) -> str:
         return words.say("extent of none", **of)
     numbers = number_format(judged.design, judged.context, marks.value)
     low, high = (int(items[find(values[items])]) for find in (np.argmin, np.argmax))
-    ends = [f"{numbers.write(float(values[at]))} ({judged.called[at]})" for at in (low, high)]
+    ends = [f"{numbers.write(float(values[at]))} ({judged.name_of(at)})" for at in (low, high)]
     if low == high:
         return words.say("extent of one", **of, low=ends[0])
     return words.say("extent", **of, low=ends[0], high=ends[1])
@@ -114,11 +114,12 @@ def _exceptions(judged: JudgedChart) -> Iterator[str]:
         # The largest first; marks without a number come last.
         order = np.argsort(-np.nan_to_num(np.abs(values), nan=-1.0), kind="stable")
         what = "" if found.measure == judged.marks.value else f"{_plain(found.measure)} "
+        most = MAX_NAMED_MARKS + (len(order) > MAX_NAMED_MARKS)
         named = [
-            f"{judged.called[found.marks[at]]} ({what}{numbers.write(float(values[at]))})"
-            for at in order.tolist()
+            f"{judged.name_of(int(found.marks[at]))} ({what}{numbers.write(float(values[at]))})"
+            for at in order[:most].tolist()
         ]
-        most = MAX_NAMED_MARKS + (len(named) > MAX_NAMED_MARKS)
+        named += [""] * (len(order) - len(named))  # which are counted, and not named
         yield judged.words.say(
             "stands out",
             rule=_key(judged, found.rule),

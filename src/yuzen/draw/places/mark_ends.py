@@ -10,7 +10,7 @@ import numpy as np
 from yuzen.draw.axes.plot_layout import PlotLayout
 from yuzen.draw.axes.scale import AxisScale
 from yuzen.draw.room.nearness import BETWEEN_MARKS, MarkEnds, joined_ends
-from yuzen.draw.shapes.line import curve_places, line_ends, points_seen, spoken
+from yuzen.draw.shapes.line import curve_places
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.page.layer import Layer
 
@@ -58,11 +58,7 @@ def _parts(
     lines = first_line + layer.marks.series[marks]
     if not layer.shape.lined or layer.points is None:
         return [MarkEnds(layout.pixels(boxes), first_mark + marks, lines)]
-    called, peaks = spoken(layer)
-    shown = points_seen(layer) | called | peaks
-    shown[line_ends(layer, last=True)] = True  # where names stand
-    there = shown[marks]
-    parts = [MarkEnds(layout.pixels(boxes[there]), first_mark + marks[there], lines[there])]
+    parts = [MarkEnds(layout.pixels(boxes), first_mark + marks, lines)]
     # A line by itself has no other to be taken for.
     if sum(len(other.series) for other in layout.plot.layers if other.shape.lined) > 1:
         places, of_lines = curve_places(layout, scale, layer)

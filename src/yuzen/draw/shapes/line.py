@@ -46,15 +46,20 @@ class Line(DrawnShape):
             occupancy.add(layout.pixels(_points(layout, scale, layer)), CURVE)
 
     def ends(self, layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Floats, Codes]:
-        """The points, whether they are seen or not."""
+        """The points that are seen, those that may have a text, and the last of each line."""
         marks = layer.marks
-        known = np.flatnonzero(~np.isnan(marks.heights))
-        at, across = scale.zero + scale.unit * marks.heights[known], layout.rows[marks.slots[known]]
-        reach = np.zeros(len(known))
+        shown = points_seen(layer)
         if layer.points is not None:
-            reach = point_radii(layer)[known]
+            called, peaks = spoken(layer)
+            shown |= called | peaks
+        shown[line_ends(layer, last=True)] = True  # where names stand
+        there = np.flatnonzero(shown & ~np.isnan(marks.heights))
+        at, across = scale.zero + scale.unit * marks.heights[there], layout.rows[marks.slots[there]]
+        reach = np.zeros(len(there))
+        if layer.points is not None:
+            reach = radii_of(layer.points.take(there), LINE_POINT_PX)
         sides = [at - reach, at + reach, across - reach, across + reach]
-        return np.stack(sides, axis=1), known
+        return np.stack(sides, axis=1), there
 
     def category_px(self, layout: PlotLayout, layer: Layer) -> Floats:
         """Points of lines stand in the middle of their slot, also over grouped bars."""
