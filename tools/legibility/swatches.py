@@ -6,7 +6,7 @@ The scene alone is looked at: the colours, outlines, patterns and badges of its 
 from __future__ import annotations
 
 from itertools import combinations
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 
@@ -25,10 +25,14 @@ if TYPE_CHECKING:
     from yuzen.scene.scene import Scene
 
 
+# Lines and grounds of many marks, and what marks are compared with.
+WITHOUT_MARKS: Final = frozenset({"line", "area", "parts", "joins", "reference", "curve", "ticks"})
+
+
 def swatch_faults(scene: Scene, page: Page) -> Iterator[Fault]:
     """Looks of the key that no mark has, and looks that two lines share."""
     drawn = [shape for shape in scene.shapes if shape.role != "swatches" and len(shape.marks)]
-    drawn += [shape for shape in scene.shapes if shape.role in {"line", "area", "parts", "joins"}]
+    drawn += [shape for shape in scene.shapes if shape.role in WITHOUT_MARKS]
     colors = {color for shape in drawn for color in _colors(shape)}
     colors |= {hexes(np.array([line.ink[:3]]))[0] for line in scene.texts if line.role != "key"}
     patterns = {name for shape in drawn for name in _patterns(shape)}
