@@ -120,7 +120,7 @@ def plainly(cell: Any) -> str:
     return str(cell)
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 @pytest.mark.parametrize("key", KEYS)
 def test_the_same_rows_give_the_same_flags(key: str, seed: int, tmp_path: Path) -> None:
     table = random_table(key, seed)

@@ -231,7 +231,7 @@ def layered(seed: int) -> yz.Chart:
     return chart.rule("top 2", on="axis name", badge="cup", name="best")
 
 
-@pytest.mark.parametrize("part", range(4))
+@pytest.mark.parametrize("part", range(2))
 def test_texts_of_further_layers_touch_nothing(part: int) -> None:
     for seed in range(part * 12, part * 12 + 8):
         chart = layered(seed)
@@ -308,7 +308,7 @@ COMBINED = [
             ["line", "tick", "bar"],
         )
     )
-    if place % 11 == 0
+    if place % 19 == 0
 ]
 
 
@@ -468,7 +468,7 @@ def with_lines(scene: Scene, change: Callable[[WrittenLine], WrittenLine | None]
     return replace(scene, groups=tuple(groups))
 
 
-@pytest.mark.parametrize("part", range(4))
+@pytest.mark.parametrize("part", range(2))
 def test_random_charts_can_be_read(part: int) -> None:
     """As tools/legibility measures many more."""
     charts = [examined(seed) for seed in range(part * 12, part * 12 + 12)]

@@ -368,13 +368,9 @@ def test_letters_are_measured_once_for_all_calls(folder: Path) -> None:
     "spoil",
     [
         lambda _: "",
-        lambda _: "[]",
-        lambda text: text[:-9],
         lambda text: json.dumps(json.loads(text) | {"release": "0"}),
-        lambda text: json.dumps(json.loads(text) | {"variables": {}}),
         lambda text: json.dumps(json.loads(text) | {"fonts": [{"families": 3}]}),
         lambda text: re.sub(r"\[\d{9,},", "[1,", text, count=1),
-        lambda text: text.replace('"stamps":{', '"stamps":{"/no/such/font":[1,1],'),
     ],
 )
 def test_kept_letters_of_another_day_are_measured_again(
