@@ -20,7 +20,7 @@ from yuzen.formats.words import ENGLISH, Words, plural_form, words_fault, words_
 SVG = "{http://www.w3.org/2000/svg}"
 LANGUAGES = ("de", "fr", "es", "it", "nl", "pl")
 SUFFIXES = {"k": 1e3, "M": 1e6, "B": 1e9, "%": 0.01}
-FOUND = re.compile(r": ([\d,]+) of ([\d,]+), (.*)\.$")
+FOUND = re.compile(r": ([\d,]+) of ([\d,]+)(?:, (.*))?\.$")
 
 
 def number_of(text: str) -> tuple[float, float]:

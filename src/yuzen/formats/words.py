@@ -61,6 +61,7 @@ ENGLISH: Final[Mapping[str, str]] = {
     "extent of one": "{value} by {category}, {marks}: {low}.",
     "extent of none": "{value} by {category}, {marks}, none with a number.",
     "stands out": "{rule}: {count} of {asked}, {names}.",
+    "counted": "{rule}: {count} of {asked}.",
 }
 
 

@@ -38,13 +38,14 @@ def alternative_text(
     title: what stands over the picture; trends: the small lines of a table's columns.
     """
     kind = judged.words.texts.get(f"kind {judged.design.kind}", f"{judged.design.kind} chart")
-    sentences = [f"{kind}: {_cut(title)}", _extent(judged), *_exceptions(judged)]
+    ways = [(f"{kind}: {_cut(title)}",), (_extent(judged),), *_exceptions(judged)]
     for trend in (trends or {}).values():
-        sentences += _exceptions(trend)
+        ways += _exceptions(trend)
     kept: list[str] = []
-    for sentence in sentences:
-        # A later, shorter sentence may still fit where an earlier one did not.
-        if len(" ".join([*kept, sentence]).split()) <= MOST_WORDS:
+    for sentences in ways:
+        # Where names have no room the count alone may have; and a later sentence may be shorter.
+        fits = (s for s in sentences if len(" ".join([*kept, s]).split()) <= MOST_WORDS)
+        if sentence := next(fits, ""):
             kept.append(sentence[:1].upper() + sentence[1:])
     return " ".join(kept)
 
@@ -105,8 +106,8 @@ def _extent(judged: JudgedChart) -> str:
     return words.say("extent", **of, low=ends[0], high=ends[1])
 
 
-def _exceptions(judged: JudgedChart) -> Iterator[str]:
-    """What each rule flags: 'Runs at a loss: 4 of 20, Brinewick (−48,960) and 3 more'."""
+def _exceptions(judged: JudgedChart) -> Iterator[tuple[str, str]]:
+    """What each rule flags: 'Runs at a loss: 4 of 20, Brinewick (−48,960) and 3 more', or less."""
     locale = judged.context.formats.locale
     for found in standing_out(judged):
         numbers = number_format(judged.design, judged.context, found.measure)
@@ -120,13 +121,13 @@ def _exceptions(judged: JudgedChart) -> Iterator[str]:
             for at in order[:most].tolist()
         ]
         named += [""] * (len(order) - len(named))  # which are counted, and not named
-        yield judged.words.say(
-            "stands out",
-            rule=_key(judged, found.rule),
-            count=locale.number(f"{len(named):,}"),
-            asked=locale.number(f"{found.asked:,}"),
-            names=judged.words.listed(named, most),
-        )
+        told = {
+            "rule": _key(judged, found.rule),
+            "count": locale.number(f"{len(named):,}"),
+            "asked": locale.number(f"{found.asked:,}"),
+        }
+        whole = judged.words.say("stands out", **told, names=judged.words.listed(named, most))
+        yield whole, judged.words.say("counted", **told)
 
 
 def _values(judged: JudgedChart, found: StandsOut) -> Floats:
