@@ -63,7 +63,7 @@ def judged_against_flags(chart: yz.Chart) -> int:
         assert int(found[1].replace(",", "")) == len(held), sentence
         numbers_read += 1
         for name, text in re.findall(
-            r"(?:^|[,;] | and )([^();]*?) \(([^()]*|\([^()]*\))\)", found[3]
+            r"(?:^|[,;] | and )([^();]*?) \(([^()]*|\([^()]*\))\)", found[3] or ""
         ):
             place = called.index(name.removeprefix("and "))
             measure = next(
