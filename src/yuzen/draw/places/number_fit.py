@@ -154,7 +154,7 @@ def _placed(
     single = np.concatenate([np.full(len(one.marks), not one.text.marks.stacked) for one in labels])
     taken = np.full(len(choices), -1, dtype=np.intp)
     # Flagged marks choose first, of all labels and layers together.
-    order = _by_weight(layout, labels)
+    order = _by_weight(labels)
     first = order[flagged[order]]
     taken[first] = placed(ground, choices.take(first), found.ends, ignoring=STROKE | JOIN)
     # A number of a mark that is no exception would be a puzzle where an exception of the same
@@ -169,12 +169,11 @@ def _placed(
     return [_placed_labels(one, taken_of, choices.take(of)) for one, taken_of, of in places]
 
 
-def _by_weight(layout: PlotLayout, labels: list[LabelChoices]) -> Codes:
+def _by_weight(labels: list[LabelChoices]) -> Codes:
     """All texts in the order in which they choose: extremes first, then the last, then the others.
 
     Extremes are the marks of a layer that are farthest from its middle.
     """
-    del layout
     far, last = [], []
     for one in labels:
         values, slots = one.text.marks.values[one.marks], one.text.marks.slots[one.marks]

@@ -85,7 +85,9 @@ def _behind(text: Texts, marks: Codes, numbers: Mapping[str, Codes]) -> list[Cod
     for other in text.layout.plot.layers:
         if other is text.layer or not other.shape.is_bar or other.own_axis:
             continue
-        of_slot = np.zeros(int(max(text.marks.slots.max(), other.marks.slots.max())) + 1, np.intp)
+        of_slot = np.zeros(
+            int(max(text.marks.slots.max(initial=0), other.marks.slots.max(initial=0))) + 1, np.intp
+        )
         of_slot[other.marks.slots] = numbers[other.name]
         behind.append(of_slot[text.marks.slots[marks]])
     return behind
