@@ -225,7 +225,8 @@ class KeyMaker(JudgedChart):
             return "line"
         if target.part == "marker":
             return "point"
-        if shape.lined and target == MARK and self._of_points(index):
+        alone = len(np.unique(self.context.marks.slots)) < 2  # a line of one mark is a point
+        if shape.lined and target == MARK and (alone or self._of_points(index)):
             return "point"
         if shape.lined and self._shows_hatch(index):
             return "fill"

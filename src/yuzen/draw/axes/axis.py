@@ -212,6 +212,17 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
         )
 
 
+def own_title_box(layout: PlotLayout) -> Floats:
+    """The box of what the own axis of a layer is of, over vertical marks, shape (1 or 0, 4)."""
+    own = next((layer for layer in layout.plot.layers if layer.own_axis), None)
+    if own is None or layout.horizontal:
+        return np.empty((0, 4))
+    measurer = layout.canvas.measurer
+    width = measurer.width(own.numbers.titled(own.name), "reference")
+    foot, tall = layout.box.top - _above(layout), measurer.height("reference")
+    return np.array([[layout.outer.right - width, foot - tall, layout.outer.right, foot + 3]])
+
+
 def draw_title(layout: PlotLayout) -> None:
     """What the axis of values is of: over it where it stands, under its numbers where it lies."""
     value, canvas, box, outer = layout.plot.axes.value, layout.canvas, layout.box, layout.outer

@@ -13,6 +13,7 @@ from yuzen.draw.axes.axis import (
     draw_axis,
     draw_total_lines,
     draw_zero,
+    own_title_box,
     tick_room,
     ticks_between,
 )
@@ -40,6 +41,7 @@ from yuzen.draw.plots.plot import (
     reference_room,
     vertical_top,
 )
+from yuzen.draw.room.occupancy import TEXT
 from yuzen.draw.shapes.bar import Ground, under_text, write_parts
 from yuzen.draw.signs.badges import BADGE_ROOM_PX
 from yuzen.draw.text.measurer import TextMeasurer
@@ -93,6 +95,7 @@ class BarPlot:
         layout.canvas.note(fit.unwritten, "numbers left out for want of room")
         for layer in layout.plot.layers:
             write_parts(layout, scale, layer, ground, fit.numbers[layer.name])
+        ground.add(own_title_box(layout), TEXT)
         words = placed_words(layout, ground, reference_words(layout, scale))
         draw_dividers(layout, ground)
         for layer in layout.plot.layers:

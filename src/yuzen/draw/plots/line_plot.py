@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.draw.axes.axis import draw_axis, draw_zero, tick_room, ticks_between
+from yuzen.draw.axes.axis import draw_axis, draw_zero, own_title_box, tick_room, ticks_between
 from yuzen.draw.axes.category_names import lines_below, name_line, names_below
 from yuzen.draw.axes.plot_layout import TICK_ROOM_PX, PlotLayout, scales_of
 from yuzen.draw.axes.references import draw_bands, draw_dividers, draw_references
@@ -85,6 +85,7 @@ class LinePlot:
         scales, (ground, _) = scales_of(layout, scale), ground_of(layout, scale)
         sides = side_names(layout, scale)
         ground.add(layout.pixels(boxes_of(sides)), TEXT)
+        ground.add(own_title_box(layout), TEXT)
         plot_ends = PlotEnds.of(layout, scales)
         ends = placed_words(layout, ground, end_names(layout, scales), plot_ends)
         ends += placed_words(layout, ground, reference_words(layout, scale))
