@@ -192,6 +192,11 @@ class Plot:
     annotations: tuple[Annotation, ...] = ()
 
     @property
+    def own_layer(self) -> Layer | None:
+        """The layer that has an axis of its own; None where all share one."""
+        return next((layer for layer in self.layers if layer.own_axis), None)
+
+    @property
     def shortened(self) -> Plot:
         """The plot with the numbers at its marks written shorter, where they can be."""
         if not any(label.short for layer in self.layers for label in layer.labels):

@@ -214,7 +214,7 @@ def draw_own_axis(layout: PlotLayout, scale: AxisScale, layer: Layer) -> None:
 
 def own_title_box(layout: PlotLayout) -> Floats:
     """The box of what the own axis of a layer is of, over vertical marks, shape (1 or 0, 4)."""
-    own = next((layer for layer in layout.plot.layers if layer.own_axis), None)
+    own = layout.plot.own_layer
     if own is None or layout.horizontal:
         return np.empty((0, 4))
     measurer = layout.canvas.measurer

@@ -92,7 +92,7 @@ def end_names(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> list[Margi
     """The name of each of several lines, at its last point."""
     if is_slope(layout.plot):
         return []
-    words, own_axis = [], any(layer.own_axis for layer in layout.plot.layers)
+    words, own_axis = [], layout.plot.own_layer is not None
     for layer in layout.plot.layers:
         marks, scale = layer.marks, scales[layer.name]
         for line, series in enumerate(

@@ -56,9 +56,9 @@ def _parts(
     """The ends of a layer's marks, and places on its lines."""
     boxes, marks = drawn_shape(layer.shape.name).ends(layout, scale, layer)
     lines = first_line + layer.marks.series[marks]
-    if not layer.shape.lined or layer.points is None:
-        return [MarkEnds(layout.pixels(boxes), first_mark + marks, lines)]
     parts = [MarkEnds(layout.pixels(boxes), first_mark + marks, lines)]
+    if not layer.shape.lined or layer.points is None:
+        return parts
     # A line by itself has no other to be taken for.
     if sum(len(other.series) for other in layout.plot.layers if other.shape.lined) > 1:
         places, of_lines = curve_places(layout, scale, layer)

@@ -273,7 +273,7 @@ def _row(plot: Plot, size: Size, alone: float) -> float:
 
 def _strips_above(plot: Plot, width: float) -> int:
     """Pixels above horizontal bars: rows of reference labels, and an axis of a layer."""
-    has_own_axis = any(layer.own_axis for layer in plot.layers)
+    has_own_axis = plot.own_layer is not None
     texts = [line.text for line in plot.references.lines] + [
         band.text for band in plot.references.bands
     ]

@@ -32,6 +32,6 @@ def draw_layer(
 def name_axes(layout: PlotLayout, scales: Mapping[str, AxisScale]) -> None:
     """Where a layer has an axis of its own: its numbers on the right, and what each axis is of."""
     draw_title(layout)
-    own_layer = next((layer for layer in layout.plot.layers if layer.own_axis), None)
+    own_layer = layout.plot.own_layer
     if own_layer is not None:
         draw_own_axis(layout, scales[own_layer.name], own_layer)

@@ -222,7 +222,7 @@ def compared_values(plot: Plot) -> Floats:
 
 def vertical_top(plot: Plot, outer: Box) -> float:
     """Where vertical marks begin: under the labels of dividers, titles of axes, and notes."""
-    named = bool(plot.axes.value.title) or any(layer.own_axis for layer in plot.layers)
+    named = bool(plot.axes.value.title) or plot.own_layer is not None
     strip = REFERENCE_STRIP_PX * (bool(plot.references.dividers) or named)
     return outer.top + strip + NOTE_ROOM_PX * bool(plot.annotations)
 
