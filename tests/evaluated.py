@@ -301,9 +301,11 @@ def claim(r: random.Random, case: Case) -> str:
         r.choice(("positive", "negative", "zero", "changes sign", "turns positive", "turns negative")),
         f"{r.choice(('top', 'bottom'))} {r.choice(('1', '2', 'n', '34%'))}",
         r.choice(("rank 1", "rank 2 to 3", "rank 1 to n from bottom")),
+        f"within {r.choice(('1', '2.5', 'n', '50%', '5%'))} of ({of})",
         f"{r.choice(('rises', 'falls'))}{by}{ago}{times}",
         f"{r.choice(('rises', 'falls'))}{ago}{times}",
-        r.choice(("new high", "new low", "first", "last", "first 2", "last n", "position 2", "position 1 to 2")),
+        r.choice(("new high", "new low", "first", "last", "first 2", "last n", "position 2", "position 1 to 2",
+                  "every 2", "every n from 1", "every 3 from 2")),
     ))  # fmt: skip
 
 
@@ -316,7 +318,7 @@ def one_test(r: random.Random, case: Case) -> str:
         )
         return r.choice((
             f"size {sign} {level}", f"size between {level} and {level + r.randint(0, 4)}",
-            f"size + 1 {sign} {level}", f"v {sign} size", f"average of size {sign} {level}", "size outlier",
+            f"size within {level + 1} of 6", f"size + 1 {sign} {level}", f"v {sign} size", f"average of size {sign} {level}", "size outlier",
             f"size {r.choice(('highest', 'lowest', 'rises', 'top 2', 'new high', 'last'))}",
         ))  # fmt: skip
     within = f" within {r.choice(case.peers)}" if case.peers and r.random() < 0.4 else ""

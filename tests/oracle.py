@@ -33,7 +33,7 @@ Truth = bool | None
 
 
 # Claims about a place or a step among peers.
-PLACED = (c.Extreme, c.End, c.Rank, c.Moves, c.Turns, c.ChangesSign, c.NewExtreme, c.FirstLast, c.Position)  # fmt: skip
+PLACED = (c.Extreme, c.End, c.Rank, c.Moves, c.Turns, c.ChangesSign, c.NewExtreme, c.FirstLast, c.Position, c.Every)  # fmt: skip
 BINNED = "size"
 MONTHS = {"a year before": 12, "a quarter before": 3, "a month before": 1, "2 months before": 2}
 
@@ -274,7 +274,7 @@ class Mark:
         if self.table.ends is not None and self.subject == Field(BINNED):
             if isinstance(claim, c.Outlier):
                 return None
-            if isinstance(claim, c.Compare | c.Between):
+            if isinstance(claim, c.Compare | c.Between | c.Near):
                 return self._of_bin(claim)
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
@@ -291,6 +291,8 @@ class Mark:
             c.NewExtreme: self._record,
             c.FirstLast: self._place,
             c.Position: self._position,
+            c.Every: self._every,
+            c.Near: self._near,
             c.TextTest: self._text,
             c.OneOf: lambda x: _any([self._text(c.TextTest("=", text)) for text in x.texts]),
         }
@@ -380,6 +382,26 @@ class Mark:
         low, high = self._count(claim.low), self._count(claim.high or claim.low)
         return low <= self.line.index(self.index) + 1 <= high
 
+    def _every(self, claim: c.Every) -> Truth:
+        step = int(self._count(claim.step))
+        first = step if claim.first is None else int(self._count(claim.first))
+        return step > 0 and self.line.index(self.index) + 1 in range(first, 100, step)
+
+    def _near(self, claim: c.Near) -> Truth:
+        of, far = self.number(claim.of), self.number(claim.tolerance)
+        if isinstance(claim.tolerance, q.Percent):
+            far = _arithmetic("*", far, None if of is None else abs(of))
+        distance = _arithmetic("-", self.open(None), of)
+        return compare("<=", None if distance is None else abs(distance), far)
+
+    def _near_ends(self, claim: c.Near) -> tuple[Number, Number]:
+        of, far = self.number(claim.of), self.number(claim.tolerance)
+        if of is None or far is None:
+            return None, None
+        if isinstance(claim.tolerance, q.Percent):
+            far *= abs(of)
+        return of - far, of + far
+
     def _of_bin(self, claim: c.BaseClaim) -> Truth:
         """A comparison holds of a bin where it holds of every value that may lie in it."""
         assert self.table.ends is not None
@@ -397,8 +419,12 @@ class Mark:
                         _plainly(claim.sign, (level + high) / 2, level),
                     ]
             else:
-                assert isinstance(claim, c.Between)
-                ends = [self.number(claim.low), self.number(claim.high)]
+                assert isinstance(claim, c.Between | c.Near)
+                ends = (
+                    list(self._near_ends(claim))
+                    if isinstance(claim, c.Near)
+                    else [self.number(claim.low), self.number(claim.high)]
+                )
                 more = [end for end in ends if end is not None and low < end < high]
                 for v in [
                     value,

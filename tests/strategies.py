@@ -67,6 +67,7 @@ def claims(quantity: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
     """Any claim about numbers or places."""
     amounts = st.one_of(counts, st.sampled_from([0.0, 10.0, 34.0, 100.0]).map(q.Percent))
     optional = st.one_of(st.none(), counts)
+    distances = st.one_of(counts, st.sampled_from([0.0, 5.0, 100.0]).map(q.Percent))
     return st.one_of(
         st.builds(c.Compare, st.sampled_from(["<", "<=", "=", "!=", ">=", ">"]), quantity),
         st.builds(c.Between, quantity, quantity),
@@ -82,6 +83,8 @@ def claims(quantity: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         st.builds(c.NewExtreme, st.sampled_from(["high", "low"])),
         st.builds(c.FirstLast, st.sampled_from(["first", "last"]), optional),
         st.builds(c.Position, counts, optional),
+        st.builds(c.Every, counts, optional),
+        st.builds(c.Near, distances, quantity),
     )
 
 

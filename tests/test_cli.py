@@ -283,7 +283,7 @@ def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
         "Chart Comparison Database DrawResult Fault Painted Verdicts YuzenError above always average below between "
-        "bottom chart colors compare deviation falls first ink judge last load load_picture measure median outlier paint percent position "
+        "bottom chart colors compare deviation every falls first ink judge last load load_picture measure median outlier paint percent position "
         "previous rank reference rises rule save_all top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)

@@ -106,6 +106,15 @@ MISTAKES = [
     ("rank of value", 13, 1, "a claim belongs here", "rank of value <= 3"),
     ("share value > 3", 6, 5, "share is followed by of", "share of value > 3"),
     ("value at lest 3", 9, 4, "Did you mean least?", "value at least 3"),
+    ("value within 5", 14, 1, "within 5 needs of and a quantity", "value within 5 of other"),
+    (
+        "value top 3 within 5 of other",
+        12,
+        6,
+        "a test makes one claim",
+        "value top 3 and value within 5 of other",
+    ),
+    ("value within 1 - 3 of other", 15, 1, "within 1 needs of", "value within 3 of other"),
     ("value > 9**9", 9, 2, "Powers are not part of the language.", "value > 9*9"),
     ("", 0, 1, "say a condition", "top 3"),
 ]
@@ -255,10 +264,11 @@ CORRECTED = {
     "value <> 5": "value != 5",
     "!(value > 5)": "not (value > 5)",
     "value ≥ 3": "value >= 3",
-    "within waters top 3": "top 3 within waters",
     "top 3 other": "other top 3",
     "top 3 by other": "other top 3",
     "value is not negative": "not value negative",
+    "every third": "every 3",
+    "value within ± 5 percent from other": "value within 5% of other",
     "between 5 to 10": "between 5 and 10",
     'waters begins with "N"': 'waters starts with "N"',
     'waters like "N"': 'waters contains "N"',
@@ -285,6 +295,7 @@ def test_within_may_stand_before_the_claim() -> None:
     early = parse("share of value within waters, year at least 30%")
     assert early == parse("share of value at least 30% within waters, year")
     assert str(early) == "share of value at least 30% within waters, year"
+    assert parse("within waters top 3") == parse("top 3 within waters")
     assert parse("(value + other) within waters above 5 and top 1") == parse(
         "value + other above 5 within waters and top 1"
     )

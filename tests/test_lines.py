@@ -72,6 +72,8 @@ RULES: dict[str, Callable[[Place], bool]] = {
     "below r": lambda p: p.y < p.r,
     "at least r": lambda p: p.y >= p.r,
     "between 0 and 3": lambda p: 0 <= p.y <= 3,
+    "within 1.5 of 1": lambda p: -0.5 <= p.y <= 2.5,
+    "within 50% of r": lambda p: abs(p.y - p.r) <= abs(p.r) / 2,
     "not (negative)": lambda p: not p.y < 0,
     "r at most v": lambda p: p.r <= p.y,
     "below r and position 3 to 5": lambda p: p.y < p.r and 2 <= p.end <= 4,

@@ -82,6 +82,9 @@ def drawn_at(found: Match[str]) -> Truth:
     word, _, count = found["claim"].partition(" ")
     if word == "position":
         return in_range(place, count)
+    if word == "every":
+        step, _, begins = count.partition(" from ")
+        return place in range(amount(begins or step), size + 1, amount(step))
     return (place if word == "first" else size - place + 1) <= amount(count or "1")
 
 
@@ -114,6 +117,16 @@ def record(found: Match[str]) -> Truth:
     return x > best if found["end"] == "high" else x < best
 
 
+def near(found: Match[str]) -> Truth:
+    x, of = read(found["x"]), named(found, "y")
+    assert x is not None and of is not None  # noqa: PT018
+    far = float(N) if found["far"] == "n" else read(found["far"])
+    assert far is not None
+    if "%" in found["far"]:
+        far *= abs(of)
+    return abs(x - of) <= far + 1e-12
+
+
 def signed(found: Match[str]) -> Truth:
     x = read(found["x"])
     assert x is not None
@@ -127,15 +140,20 @@ def of_bin(found: Match[str]) -> set[Truth]:
     assert low is not None and high is not None  # noqa: PT018
     if level is None:
         return {None}
+    if found["sign"].startswith("within"):
+        far = float(found["sign"].split()[1])
+        level, last = level - far, level + far
     signs: dict[str, Callable[[float], bool]] = {
         "above": lambda x: x > level, "below": lambda x: x < level, "at least": lambda x: x >= level,
         "at most": lambda x: x <= level, "=": lambda x: x == level, "!=": lambda x: x != level,
         "between": lambda x: level <= x <= (level if last is None else last),
+        "within": lambda x: level <= x <= (level if last is None else last),
     }  # fmt: skip
+    sign = found["sign"].partition(" ")[0] if found["sign"].startswith("within") else found["sign"]
     inside = [low + (high - low) * part / 64 for part in range(64)]
     inside += [x for x in (level, last) if x is not None and low <= x < high]
-    truths = {signs[found["sign"]](x) for x in inside}
-    both = truths | {signs[found["sign"]](high)}
+    truths = {signs[sign](x) for x in inside}
+    both = truths | {signs[sign](high)}
     return {next(iter(some)) if len(some) == 1 else None for some in (truths, both)}
 
 
@@ -153,9 +171,10 @@ FORMS: Final[list[tuple[str, Callable[[Match[str]], Truth | set[Truth]]]]] = [
     (r" has none( before it| .+ before); '.+' is unknown yet$", unknown),
     (r" has none( before it| .+ before); '.+ times' does not hold$", lambda _: False),
     (r"^it is no item, and '.+' compares items$", unknown),
-    (rf"^size (?P<low>{NUMBER}) to (?P<high>{NUMBER}) is (?:not )?(?P<sign>above|below|at least|at most|=|!=|between) (?:v \()?(?P<level>{NUMBER}|missing)\)?(?: and (?P<last>\d+))?(?: in part only)?$", of_bin),
+    (rf"^size (?P<low>{NUMBER}) to (?P<high>{NUMBER}) is (?:not )?(?P<sign>above|below|at least|at most|=|!=|between|within \d+ of) (?:v \()?(?P<level>{NUMBER}|missing)\)?(?: and (?P<last>\d+))?(?: in part only)?$", of_bin),
     (r"^size is in bins, of which no usual range is known$", unknown),
     (rf"{X} is (?:not )?between .*?{VALUE.format('a')} and .*?{VALUE.format('b')}$", between),
+    (rf"{X} is (?:not )?within (?P<far>n|[\d.]+%?) of (?:.*?){VALUE.format('y')}$", near),
     (rf"{X} is (?:not )?the (?P<end>highest|lowest) of \d+ marks?(?:, which is (?P<y>{NUMBER}))?$", extreme),
     (rf"{RANKS}(?:not )?(?:in the )?(?P<claim>(?:top|bottom|rank) .+)$", ranked),
     (r"^drawn (?P<place>\d+) of (?P<size>\d+), (?:not )?(?P<claim>.+)$", drawn_at),
@@ -209,9 +228,9 @@ def test_no_reason_contradicts_its_flag(kind: str) -> None:
             except YuzenError:
                 continue
             because = ruled.context.explain(ruled.verdict.rules[0])
-            plain = re.sub(r" within \w+$", "", condition)
+            plain = re.sub(r" within (?!\d)\w+$", "", condition)
             for mark, flag in enumerate(truths):
-                sentence = re.sub(r" within [\w, ]+$", "", because(mark))
+                sentence = re.sub(r" within (?!\d|n of)[\w, ]+$", "", because(mark))
                 if sentence in {"it is a total", "it is not a total"}:
                     assert flag == -1
                     continue

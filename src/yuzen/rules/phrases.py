@@ -93,6 +93,14 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
 
 
 def number(reader: Reader) -> Number | Percent:
+    """A number, or a percentage and what it is of."""
+    plain_number = bare_number(reader)
+    if isinstance(plain_number, Percent) and reader.take("of"):
+        return Percent(plain_number.percent, factor(reader))
+    return plain_number
+
+
+def bare_number(reader: Reader) -> Number | Percent:
     """A number or a percentage as it is written."""
     token = reader.next
     reader.place += 1
@@ -108,10 +116,8 @@ def number(reader: Reader) -> Number | Percent:
         value = float(digits if len(text) <= LONGEST_NUMBER else "inf") * scale
         if token.kind == "number":
             return Number(value)
-        return Percent(value, factor(reader) if reader.take("of") else None)
-    except (ValueError, YuzenError) as error:
-        if isinstance(error, YuzenError) and error.faults[0].span is not None:
-            raise
+        return Percent(value)
+    except (ValueError, YuzenError):
         message = f"The number {token.text[:20]} is too long or too large for a rule."
         raise fault("rule-number", message, reader.source, token.span) from None
 
@@ -218,6 +224,39 @@ def count(reader: Reader, expected: str) -> Number | Field:
             return counted
         raise fault("rule-count", f"{expected}: a whole number.", reader.source, token.span)
     return field(reader, expected)
+
+
+def is_tolerance(reader: Reader, steps: int = 0) -> bool:
+    """Whether a `within` begins a tolerance: after it a number means one, a name peers.
+
+    A name with `of` after it is a parameter, unless it is a period: within year of opened.
+    steps: how far ahead the `within` is.
+    """
+    after = reader.ahead(steps + 1)
+    if reader.ahead(steps).word != "within":
+        return False
+    if after.kind in {"number", "percent"}:
+        return True
+    return (
+        reader.ahead(steps + 2).word == "of"
+        and (after.kind == "field" or not is_reserved(after.word))
+        and after.word not in PERIOD_WORDS
+    )
+
+
+def tolerance(reader: Reader) -> Number | Percent | Field:
+    """Tolerance = ( number | percent | parameter ) "of"."""
+    token = reader.next
+    far: Number | Percent | Field
+    if token.kind in {"number", "percent"}:
+        far = bare_number(reader)
+    else:
+        far = field(reader, "within is followed by a number, such as within 3 of target")
+    expected = f"within {far} needs of and a quantity, such as within {far} of target"
+    if token.kind == "number":
+        expected += f"; a column that is called so goes in backticks: `{token.text}`"
+    reader.must("of", expected)
+    return far
 
 
 def text_or_name(reader: Reader) -> str | Field:

@@ -76,6 +76,7 @@ def _test_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     for ago in test.claim.agos():
         yield from ago_faults(ago, facts, test.span)
     yield from _count_faults(test, facts)
+    yield from _distance_faults(test, facts)
     yield from _order_faults(test, facts)
 
 
@@ -93,6 +94,15 @@ def _count_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
         elif value == 0 and isinstance(count, Number):  # a parameter may be set to none
             message = f"'{test.claim}' holds for no mark, as counts begin at 1."
             yield Fault("rule-count", message, span=test.span)
+
+
+def _distance_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
+    """A distance is never negative, also where a parameter sets it."""
+    for distance in test.claim.distances():
+        value = constant(distance, facts.parameters)
+        if value is not None and value < 0:
+            message = f"{distance} is {plain(value)}, and '{test.claim}' takes a distance."
+            yield Fault("rule-distance", f"{message} Make it 0 or more.", span=test.span)
 
 
 def _order_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
@@ -294,7 +304,10 @@ def _within_faults(peer: str, facts: EvaluationData, span: Span | None) -> Itera
     elif name is None:
         yield replace(facts.unknown(peer), span=span)
     elif name not in facts.marks.columns:
-        message = f"within takes a column, and {peer} is a parameter."
+        message = (
+            f"within takes a column, and {peer} is a parameter. For a distance write of what: "
+            f"within {peer} of {facts.marks.value}."
+        )
         yield Fault("rule-within", message, span=span)
 
 

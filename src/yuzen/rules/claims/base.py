@@ -40,11 +40,13 @@ class SqlSubject:
 
     subject: the quantity that it is; column: where it stands, None where it is in no column.
     of:      any quantity as a number.
+    absolute: the absolute value of a number.
     """
 
     subject: Quantity
     column: Any
     of: Callable[[Quantity], Any]
+    absolute: Callable[[Any], Any]
 
     @property
     def number(self) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy
@@ -149,6 +151,10 @@ class BaseClaim(ABC):
 
     def ends(self) -> tuple[Quantity, ...]:
         """The lower and the upper end of a claim that has two; none for another."""
+        return ()
+
+    def distances(self) -> tuple[Quantity, ...]:
+        """The quantities that are distances, which are never negative."""
         return ()
 
     def tied(self, view: TestView) -> Bools:

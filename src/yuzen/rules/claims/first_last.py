@@ -54,7 +54,7 @@ class FirstLast(BaseClaim):
         place, sizes = places(view)
         counted = place if self.end == "first" else sizes - place + 1
         count = 1 if self.count is None else self.count.values(view)
-        return _placed(view, np.asarray(counted <= count))
+        return at_places(view, np.asarray(counted <= count))
 
     def explain(self, view: TestView) -> Explainer:
         """'drawn 14 of 15, last 3'."""
@@ -85,14 +85,14 @@ class Position(PlaceRange):
         """Counted from 1; both ends count."""
         place, _ = places(view)
         low, high = (end.values(view) for end in self.ends())
-        return _placed(view, np.asarray((place >= low) & (place <= high)))
+        return at_places(view, np.asarray((place >= low) & (place <= high)))
 
     def explain(self, view: TestView) -> Explainer:
         """'drawn 2 of 15, position 2 to 4'."""
         return _explainer(view, self, self.holds(view))
 
 
-def _placed(view: TestView, held: Bools) -> Truth:
+def at_places(view: TestView, held: Bools) -> Truth:
     """What is said of places: of totals among items, which have none, it is unknown."""
     if view.facts.outsiders is None:
         return truth.certain(held)

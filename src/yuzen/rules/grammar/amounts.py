@@ -44,6 +44,15 @@ def amount_of(value: object) -> Number | Percent | Field:
     return count_of(value)
 
 
+def distance_of(value: object) -> Number | Percent | Field:
+    """A distance: a number, a parameter by its name, or a percentage such as "5%"."""
+    distance = plain_quantity(value)
+    plain_percent = isinstance(distance, Percent) and distance.of is None
+    if isinstance(distance, Number | Field) or plain_percent:
+        return distance  # type: ignore[return-value]  # one of the three
+    raise make_error("rule-distance", f"{distance} is no distance; write a number or a percentage.")
+
+
 def plain_quantity(value: object) -> Quantity:
     """The quantity of a text, a number or a tree. Raises YuzenError for anything else."""
     if isinstance(value, str):

@@ -68,6 +68,16 @@ def position(low: float | str, high: float | str | None = None, *, within: Withi
     )
 
 
+def every(step: float | str, *, start: float | str | None = None, within: Within = ()) -> Test:
+    """Drawn at every step-th position, from `start` on or from the step itself.
+
+    >>> str(every(3)), str(every(3, start=1))
+    ('every 3', 'every 3 from 1')
+    """
+    first_one = None if start is None else count_of(start)
+    return VALUE.says(claims.Every(count_of(step), first_one), within)
+
+
 def _placed(end: Literal["first", "last"], count: float | str | None, within: Within) -> Test:
     return VALUE.says(claims.FirstLast(end, None if count is None else count_of(count)), within)
 

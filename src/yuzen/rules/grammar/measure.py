@@ -15,7 +15,7 @@ from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.conditions import PYTHON_WORDS, Test
-from yuzen.rules.grammar.amounts import ago_of, amount_of, count_of, names_of, word_of
+from yuzen.rules.grammar.amounts import ago_of, amount_of, count_of, distance_of, names_of, word_of
 from yuzen.rules.grammar.numbers_of import Numbers, Said, quantity_of
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.reader import Reader
@@ -129,6 +129,15 @@ class Measure(Numbers):
         'between 10 and 20'
         """
         return self.says(claims.Between(quantity_of(low), quantity_of(high)), within)
+
+    def within(self, distance: float | str, of: Said, *, within: Within = ()) -> Test:
+        """No farther from a quantity than a number, a parameter, or a percentage of the quantity.
+
+        >>> import yuzen as yz
+        >>> str(yz.measure("on_time").within("5%", of="target"))
+        'on_time within 5% of target'
+        """
+        return self.says(claims.Near(distance_of(distance), quantity_of(of)), within)
 
     def top(self, amount: float | str, *, within: Within = ()) -> Test:
         """Among the largest: a count, a parameter's name, or a percentage such as "10%".

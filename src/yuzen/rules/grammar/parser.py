@@ -16,7 +16,7 @@ from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.language.reader import Reader
-from yuzen.rules.phrases import peer, quantity
+from yuzen.rules.phrases import is_tolerance, peer, quantity
 from yuzen.rules.quantities.numbers import Quantity
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
@@ -118,6 +118,8 @@ def test(reader: Reader) -> Test:
     among = within(reader)
     reader.take("is")
     claim_read = claim(reader)
+    if is_tolerance(reader):
+        reader.fail("a test makes one claim; join two with and")
     # `within` may stand after the quantity or at the end, but two would contradict one another.
     if among and reader.next.word == "within":
         reader.fail("a test has one within, and this one has it already")
@@ -126,9 +128,13 @@ def test(reader: Reader) -> Test:
 
 def within(reader: Reader) -> tuple[str, ...]:
     """Within = "within" peer { "," peer }; none where it does not stand."""
-    if not reader.take("within"):
+    if is_tolerance(reader) or not reader.take("within"):
         return ()
-    names = [peer(reader, "within needs the name of a column").name]
+    names = [
+        peer(
+            reader, "within needs the name of a column, or a distance such as within 3 of target"
+        ).name
+    ]
     while reader.take(","):
         names.append(peer(reader, "a column's name belongs after the comma").name)
     return tuple(names)
@@ -149,15 +155,19 @@ def _starts_claim(reader: Reader) -> bool:
     """Whether a test begins with its claim; "highest" and "rank" may begin a subject as well."""
     word, after = reader.next.word, reader.ahead().word
     if word in {"highest", "lowest"}:
+        if after == "within":  # "highest within waters" is the claim, its peers after it
+            return not is_tolerance(reader, 1)
         return after not in {
             "of",
             "is",
             "in",
             *ARITHMETIC_SIGNS,
             *OPENING,
-        }  # "highest within waters" is the claim
+        }
     if word == "rank":
         return after != "of"
+    if word == "within":  # "within waters top 3" begins with peers
+        return True
     return word in OPENING or word in {"in", "is"}
 
 

@@ -99,12 +99,14 @@ class Expressions:
         return AsDouble(self.columns[name])
 
     def _numeric(self, test: Test) -> ColumnElement[bool]:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
         subject = test.subject
         assert subject is not None  # noqa: S101 - a plan that is resolved says of what its condition is
         column = None
         if isinstance(subject, Field):
             column = self.columns.get(self.facts.name(subject.name) or subject.name)
-        clause = test.claim.sql(SqlSubject(subject, column, self.number))
+        clause = test.claim.sql(SqlSubject(subject, column, self.number, sql.func.abs))
         if clause is None:
             raise NotSaidError
         return clause  # type: ignore[no-any-return]  # an expression, as claims make of expressions
