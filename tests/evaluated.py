@@ -25,6 +25,11 @@ from yuzen.rules.grammar.parser import parse
 from yuzen.rules.peers.ranks import Ties
 
 Row = dict[str, Any]
+# The number of a month counts from January of the year 0 as 1.
+TURNING: dict[str, Callable[[int], int]] = {
+    "calendar month": lambda month: (month - 1) % 12,
+    "calendar quarter": lambda month: (month - 1) % 12 // 3,
+}
 VALUES = (0, 1, 2, 3, -1, -2, 5, 0.5, 2.25, 10, None)
 
 
@@ -113,12 +118,15 @@ def months(r: random.Random) -> Case:
         lambda mark: {
             "s": mark[1], "g": "xyz"[(int(mark[0][5:]) - 1 + (int(mark[0][:4]) - 2024) * 12) % 3],
             "year": mark[0][:4], "quarter": (number[mark] - 1) // 3,
+            **{name: place(number[mark]) for name, place in TURNING.items()},
         },
         order=sorted(range(len(drawn)), key=lambda i: number[drawn[i]]),
         apart=("s",), periods=[number[mark] for mark in drawn], dated=True,
-        among=("s",) if apart == "panels" else (),
+        among=("s",) if apart == "panels" else (), turning=TURNING,
     )  # fmt: skip
-    return Case(chart, table, ["g", "year", "quarter", *(["s"] if apart else [])], dated=True)
+    return Case(
+        chart, table, ["g", "year", "quarter", *TURNING, *(["s"] if apart else [])], dated=True
+    )
 
 
 def weeks(r: random.Random) -> Case:

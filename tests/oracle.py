@@ -52,6 +52,7 @@ class Table:
     totals:   marks that are compared with the others and are nobody's peers.
     ends:     of each mark the edges of its bin, and whether the upper one may lie in it.
     ratios:   measures that are one column by another, over whatever rows.
+    turning:  of peers that come round again, the place of a period's number: January of every year.
     among:    columns whose marks are peers of one another only, in every test.
     """
 
@@ -66,6 +67,7 @@ class Table:
     ends: list[tuple[float, float, bool]] | None = None
     ratios: dict[str, tuple[str, str]] = field(default_factory=dict)
     among: tuple[str, ...] = ()
+    turning: dict[str, Callable[[int], int]] = field(default_factory=dict)
     known: dict[Any, Number] = field(
         default_factory=dict, init=False
     )  # numbers that were worked out before
@@ -140,6 +142,12 @@ class Mark:
         if self.outside or not self.before:
             return None
         last, periods = self.before[-1], self.table.periods
+        for place in (of for name, of in self.table.turning.items() if name in self.within):
+            # Among Januaries a gap is a January without a mark.
+            assert periods is not None
+            later = range(periods[last] + 1, periods[self.index])
+            own = place(periods[self.index])
+            return None if any(place(period) == own for period in later) else last
         # A gap is a period without any mark of the sequence, whether or not it is a peer.
         if periods is not None:
             line = [i for i in self.table.order if i in self._alike(self.table.apart)]

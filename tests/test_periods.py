@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 import yuzen as yz
 from yuzen.formats.date_text import formatted, in_words
 from yuzen.formats.locales import PLAIN_LOCALE
-from yuzen.formats.periods import MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
+from yuzen.formats.periods import CYCLES, MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
 from yuzen.rules.written_dates import period
 from yuzen.sources.sql.database import Database
 
@@ -202,7 +202,7 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> tuple[pd.DataFrame, str,
     )
 
 
-@pytest.mark.parametrize("unit", [*UNITS, "weekday"])
+@pytest.mark.parametrize("unit", [*UNITS, *CYCLES])
 @pytest.mark.parametrize("place", ["category", "series", "panels", "within", "each"])
 def test_periods_from_a_file_and_from_a_database_are_the_same(
     unit: str, place: str, stores: Any
@@ -232,8 +232,8 @@ def test_periods_from_a_file_and_from_a_database_are_the_same(
             pd.testing.assert_frame_equal(part.flags(), both[1][name].flags(), check_exact=False)
         return
     pd.testing.assert_frame_equal(plain.flags(), stored.flags(), check_exact=False)
-    if unit != "weekday" and place == "within":
-        freq = frequency(unit, Calendar(3, 6))  # type: ignore[arg-type]
+    if unit in UNITS and place == "within":
+        freq = frequency(unit, Calendar(3, 6))
         sums = rows.groupby("opened")["v"].sum()
         best = sums.groupby(pd.PeriodIndex(sums.index, freq=freq)).transform("max") == sums
         assert (plain.flags()["rule"] != "").tolist() == best.tolist()

@@ -1,6 +1,7 @@
 """A brief with its parameters that are words, dates or colors in the places where it names them."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import Any, Final
 
 from yuzen.brief.model import Brief
@@ -11,7 +12,7 @@ from yuzen.rules.conditions import BaseCondition, all_tests, with_text_parameter
 from yuzen.rules.grammar.wording import OfDates, OfRule, Slot
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
-from yuzen.rules.quantities.structure import inside
+from yuzen.rules.quantities.structure import inside, with_where
 
 COLOR_KEYS: Final = frozenset({"color", "outline", "colors"})  # the keys that hold colors
 PIECES: Final = (str, Slot, OfRule, OfDates)
@@ -60,7 +61,7 @@ def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any
         return substituted
     if isinstance(tree, Quantity):
         _refuse_words((tree,), words)
-        return tree
+        return with_where(tree, lambda part: replace(part, where=_meant(part.where, words)))
     if isinstance(tree, tuple) and all(isinstance(piece, PIECES) for piece in tree):
         return tuple(_piece(piece, words) for piece in tree)
     return tree

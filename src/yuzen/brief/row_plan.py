@@ -144,4 +144,4 @@ def pillars_of(chart: ChartSection) -> AnchorTotals:
 def names_used(design: Design) -> frozenset[str]:
     """Every name that the brief uses in rules, texts, measures and conditions."""
     plan = plan_of(design, judge_rules(design))
-    return plan.names.all | in_quantities(plan.measures.values()).all | plan.keep.names.all
+    return plan.names.all | in_quantities(plan.measures.values()).all | plan.row_names.all

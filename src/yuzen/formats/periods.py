@@ -15,6 +15,18 @@ Dates: TypeAlias = NDArray[np.datetime64]
 
 Unit: TypeAlias = Literal["day", "week", "month", "quarter", "year"]
 UNITS: Final[tuple[Unit, ...]] = ("day", "week", "month", "quarter", "year")
+Cycle: TypeAlias = Literal["hour", "weekday", "calendar month", "calendar quarter"]
+# What comes round again, and how long each of them lasts; an hour is shorter than every unit.
+CYCLES: Final[Mapping[Cycle, Unit | None]] = {
+    "hour": None,
+    "weekday": "day",
+    "calendar month": "month",
+    "calendar quarter": "quarter",
+}
+LENGTHS: Final[Mapping[Unit | Cycle, int]] = {
+    **{unit: place for place, unit in enumerate(UNITS)},
+    **{cycle: -1 if unit is None else UNITS.index(unit) for cycle, unit in CYCLES.items()},
+}  # the order of periods by how long they last
 MONTHS_IN: Final = {"month": 1, "quarter": 3, "year": 12}
 DAYS_IN: Final = {"day": 1, "week": 7}
 
@@ -68,6 +80,30 @@ class Calendar:
     def weekdays(self, dates: Dates) -> Codes:
         """Each date's day of the week, 0 for the day that weeks begin on."""
         return (days(dates) - FIRST_MONDAY - self.week_starts) % 7
+
+    def places(self, cycle: Cycle, dates: Dates) -> Codes:
+        """Each date's place in what comes round again, 0 for the first of a year, week or day.
+
+        >>> Calendar(year_starts=3).places("calendar month", np.array(["2026-01-31"],
+        ...     "datetime64[s]"))
+        array([9])
+        """
+        if cycle == "hour":
+            return minutes(dates) // 60 % 24
+        if cycle == "weekday":
+            return self.weekdays(dates)
+        place = (months(dates) - self.year_starts) % 12
+        return place if cycle == "calendar month" else place // 3
+
+    def cycle_names(self, cycle: Cycle) -> tuple[str, ...]:
+        """What comes round again by its names, in its order; hours are numbers and have none."""
+        if cycle == "weekday":
+            return self.weekday_names
+        if cycle == "calendar month":
+            return (*MONTH_NAMES[self.year_starts :], *MONTH_NAMES[: self.year_starts])
+        if cycle == "calendar quarter":
+            return ("Q1", "Q2", "Q3", "Q4")
+        return ()
 
     @property
     def weekday_names(self) -> tuple[str, ...]:

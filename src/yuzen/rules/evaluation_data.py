@@ -11,8 +11,10 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Column, Floats, Text, kind_of, sequence_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
+from yuzen.formats.periods import CYCLES
 from yuzen.locks import cached_property
 from yuzen.rules.bin_interval import BinInterval
+from yuzen.rules.language.period_names import period_named
 from yuzen.rules.language.words import NUMBER_WORDS, SUMMARIES
 from yuzen.rules.marks import LEVELS, Marks, Pooled, Reach, compared_with
 from yuzen.rules.measure_formats import Formats
@@ -276,14 +278,20 @@ class TestView:
         """Groups, each in its sequence, with breaks where a period is left out."""
         marks = self.facts.marks
         runs = SortedGroups.by(peers, len(self), marks.order)
-        if marks.gaps is None:
+        gaps, most = marks.gaps, 0
+        # Among Mondays a Tuesday is no gap, whether it is there or not.
+        for name in self.within:
+            period = period_named(name)
+            if gaps is not None and period is not None and period.unit in CYCLES:
+                gaps, most = marks.turns(period.unit), 1  # type: ignore[arg-type]  # as asked
+        if gaps is None:
             return runs
-        if runs.order is None:
-            gaps = marks.gaps
-        else:
-            gaps = marks.gaps[runs.order]
-        # The gap number of a sequence changes where a period is left out: there the run breaks.
-        return replace(runs, breaks=np.flatnonzero(gaps[1:] != gaps[:-1]) + 1)
+        if runs.order is not None:
+            gaps = gaps[runs.order]
+        # The gap number of a sequence changes where a period is left out: there the run breaks. The
+        # turns of a cycle go on by one.
+        steps = np.diff(gaps)
+        return replace(runs, breaks=np.flatnonzero((steps != 0) & (steps != most)) + 1)
 
     def drawn_sequence(self) -> SortedGroups:
         """The peers of one series in time or number order; along words as they are drawn."""

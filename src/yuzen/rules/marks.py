@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_of
 from yuzen.formats.display import bin_names, shown
-from yuzen.formats.periods import Calendar, Grain, Times
+from yuzen.formats.periods import Calendar, Cycle, Grain, Times
 from yuzen.locks import cached_property
 from yuzen.rules.lineage import BinPieces, Origin
+from yuzen.rules.peers.cycles import turns
 from yuzen.rules.target import Target
 
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
@@ -247,6 +248,15 @@ class Marks:
             return None
         there = ~np.isnat(dates)
         return self._gaps_among(there, grain.numbers(dates[there]))  # type: ignore[arg-type]  # dates
+
+    def turns(self, cycle: Cycle) -> Codes:
+        """The number of each mark's period among those that come round with it, −1 of none."""
+        dates, grain = self.columns[self.along], self.grains[self.along]
+        turns_of_marks = np.full(len(self), -1, dtype=np.intp)
+        assert not isinstance(dates, Text)  # noqa: S101 - they have a grain
+        there = ~np.isnat(dates)
+        turns_of_marks[there] = turns(grain, cycle, dates[there])  # type: ignore[arg-type]  # dates
+        return turns_of_marks
 
     def _gaps_of_bins(self) -> Codes | None:
         """Gaps of bins: a stretch without a mark lies between edges that are no bin's both."""

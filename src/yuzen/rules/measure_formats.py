@@ -8,6 +8,7 @@ from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
     Arithmetic,
+    Chosen,
     Derived,
     Distinct,
     Moving,
@@ -17,6 +18,7 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    Where,
 )
 
 
@@ -70,7 +72,8 @@ def measure_of(quantity: Quantity, value: str) -> str | None:  # noqa: PLR0911 -
         return None
     if isinstance(quantity, Derived) and quantity.kind not in {"change", "running total"}:
         return None
-    if isinstance(quantity, Summary | Previous | Moving | Derived | Percent | Negative):
+    wrapped = Summary | Previous | Moving | Derived | Percent | Negative | Where | Chosen
+    if isinstance(quantity, wrapped):
         if quantity.of is None:
             return value
         return measure_of(quantity.of, value)

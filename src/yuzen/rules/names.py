@@ -9,7 +9,7 @@ from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.marks import Reach, compared_with
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
-from yuzen.rules.quantities.structure import inside
+from yuzen.rules.quantities.structure import inside, where_parts
 
 
 @dataclass(frozen=True)
@@ -62,6 +62,17 @@ def in_conditions(conditions: Iterable[Condition]) -> Names:
                 Names(words=frozenset({str(subject.name)})) if plain else in_quantities([subject])  # type: ignore[union-attr]
             )
     return names
+
+
+def in_where(quantities: Iterable[Quantity]) -> Names:
+    """The names that the conditions of summaries of chosen rows use."""
+    return in_conditions(row_conditions(quantities))
+
+
+def row_conditions(quantities: Iterable[Quantity]) -> list[Condition]:
+    """The conditions by which summaries in quantities choose their rows, each once."""
+    parts = [part for quantity in quantities for part in where_parts(quantity)]
+    return list(dict.fromkeys(part.where for part in parts))  # type: ignore[misc]  # as parsed
 
 
 def in_rules(conditions: Iterable[Condition]) -> Names:

@@ -8,7 +8,13 @@ from typing import Any, Final
 
 from yuzen.errors import YuzenError
 from yuzen.formats.periods import Unit
-from yuzen.rules.language.period_names import PERIOD_WORDS, PeriodName
+from yuzen.rules.language.period_names import (
+    CALENDAR_WORDS,
+    PERIOD_WORDS,
+    UNIT_WORDS,
+    PeriodName,
+    PeriodUnit,
+)
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.tokens import LONGEST_NUMBER, Token, fault
 from yuzen.rules.language.words import SUMMARIES, is_reserved
@@ -25,6 +31,7 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    Where,
 )
 
 SUFFIXES: Final = {"k": 1e3, "m": 1e6, "b": 1e9}
@@ -89,7 +96,7 @@ def _unsigned(reader: Reader) -> Quantity:  # noqa: PLR0911 - one for each kind 
             "a text in quotes is no number; write the number plainly, or a name without quotes"
         )
         reader.fail(expected)
-    return field(reader, "a measure, a column, a parameter or a number belongs here")
+    return peer(reader, "a measure, a column, a parameter or a number belongs here")
 
 
 def number(reader: Reader) -> Number | Percent:
@@ -123,6 +130,17 @@ def bare_number(reader: Reader) -> Number | Percent:
 
 
 def _summary(reader: Reader, token: Token) -> Quantity:
+    """Summary [ "of" factor ] [ "where" condition ]."""
+    summary = _plain_summary(reader, token)
+    if reader.next.word != "where" or reader.conditions is None:
+        return summary
+    if isinstance(summary, Summary) and summary.of is None:
+        reader.fail(f"where chooses rows, so say of what: {token.word} of a column")
+    reader.place += 1
+    return Where(summary, reader.conditions(reader))
+
+
+def _plain_summary(reader: Reader, token: Token) -> Summary | Distinct | RowCount:
     span = token.span
     if not reader.take("of"):
         return Summary(token.word, None, span)  # type: ignore[arg-type]
@@ -154,13 +172,8 @@ def _moving(reader: Reader) -> Moving:
 
 def ago(reader: Reader) -> Ago | None:
     """Ago = "a" period "before" | count period "before"; None where it does not stand."""
-    unit, one = PERIOD_WORDS.get(reader.ahead().word), reader.next.word == "a"
-    if (
-        unit is None
-        or unit == "weekday"
-        or reader.ahead(2).word != "before"
-        or not (one or is_count(reader))
-    ):
+    unit, one = UNIT_WORDS.get(reader.ahead().word), reader.next.word == "a"
+    if unit is None or reader.ahead(2).word != "before" or not (one or is_count(reader)):
         return None
     if one:
         counted = None
@@ -182,9 +195,11 @@ def ago_after_on(reader: Reader) -> Ago | None:
 
 def period_word(reader: Reader, expected: str) -> Unit:
     """A period of the calendar, one or many."""
-    unit = PERIOD_WORDS.get(reader.next.word)
-    if unit is None or unit == "weekday":
-        reader.fail(expected, tuple(PERIOD_WORDS))
+    unit = UNIT_WORDS.get(reader.next.word)
+    if unit is None:
+        if reader.next.word in PERIOD_WORDS:
+            expected += f"; {reader.next.word} come round again, so that none is the last"
+        reader.fail(expected, tuple(UNIT_WORDS))
     reader.place += 1
     return unit
 
@@ -205,14 +220,29 @@ def field(reader: Reader, expected: str) -> Field:
 
 def peer(reader: Reader, expected: str) -> Field:
     """Peer = field | period [ "of" field ]: a column, or a period of dates by its name."""
+    start, unit = reader.place, _period_unit(reader)
+    if unit is None:
+        return field(reader, expected)
+    word = reader.source[reader.since(start).start : reader.since(start).end]
+    if reader.take("of"):
+        of = field(reader, f"{word} of needs the name of a column of dates")
+        return Field(str(PeriodName(unit, of.name)), reader.since(start))
+    # A bare word may be a column of that name, which is spelled as it is written.
+    return Field(str(PeriodName(unit)) if " " in unit else word, reader.since(start))
+
+
+def _period_unit(reader: Reader) -> PeriodUnit | None:
+    """The period whose words come next, and go on after them; None, and stay, for anything else."""
     token = reader.next
-    peer_field = field(reader, expected)
-    if token.kind == "name" and token.word in PERIOD_WORDS and reader.take("of"):
-        of = field(reader, f"{token.word} of needs the name of a column of dates")
-        return Field(
-            str(PeriodName(PERIOD_WORDS[token.word], of.name)), reader.since(reader.place - 3)
-        )
-    return peer_field
+    if token.kind != "name":
+        return None
+    if token.word == "calendar" and reader.ahead().word in CALENDAR_WORDS:
+        reader.place += 2
+        return CALENDAR_WORDS[reader.ahead(-1).word]
+    if token.word in PERIOD_WORDS and not is_reserved(token.word):
+        reader.place += 1
+        return PERIOD_WORDS[token.word]
+    return None
 
 
 def count(reader: Reader, expected: str) -> Number | Field:

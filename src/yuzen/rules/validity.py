@@ -21,6 +21,7 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    Where,
 )
 from yuzen.rules.quantities.structure import constant, in_reverse, inside
 
@@ -220,6 +221,12 @@ def _quantity_faults(
             message = (
                 'count of rows is about the rows behind a mark: make it a measure, rows = "count '
                 'of rows".'
+            )
+            yield Fault("rule-rows", message)
+        elif isinstance(part, Where) and facts.marks.origin.formulas:
+            message = (
+                f"where chooses rows, and a rule is about marks. Make '{part}' a measure, and "
+                "refer to it by its name."
             )
             yield Fault("rule-rows", message)
         elif isinstance(part, Summary) and part.kind == "overall":

@@ -1,11 +1,11 @@
 """Which rows count: those that a plan keeps, and those of each value of a column."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from yuzen.arrays import Text
+from yuzen.arrays import Column, Text, sequence_of
 from yuzen.errors import Fault, YuzenError
 from yuzen.formats.display import shown
 from yuzen.rules import truth, validity
@@ -13,7 +13,8 @@ from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.lineage import Remark
 from yuzen.rules.misspelt_values import misspelt_values
-from yuzen.rules.quantities.numbers import Derived, Previous
+from yuzen.rules.names import row_conditions
+from yuzen.rules.quantities.numbers import Derived, Previous, RowCount, Where, rows_column
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import measure_faults, row_facts
@@ -31,71 +32,120 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     if rows.whole is None:
         # Asked before rows are left out: a column is what it is in all rows.
         rows = replace(rows, whole=whole_columns(rows.columns, plan.columns(rows.column_names)))
-    rows = _held(rows, plan)
+    chosen = row_conditions(plan.measures.values())
+    if plan.keep.condition is not None or chosen:
+        facts = _condition_facts(rows, plan)
+        check_row_conditions(plan, facts)
+        rows = replace(rows, remarks=(*rows.remarks, *_misspelt(plan, facts)))
+        if plan.keep.condition is not None:
+            rows = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
     for name, value in plan.keep.only.items():
         meant = [value_called == value for value_called in called_in(rows.columns, plan, name)]
         rows = rows.taken(np.array(meant, dtype=bool))
-    return rows
+    return _with_chosen(rows, chosen, plan) if chosen else rows
 
 
-def _held(rows: Rows, plan: Plan) -> Rows:
-    """The rows that the condition holds for."""
-    if plan.keep.condition is None:
-        return rows
-    asked = {name.casefold() for name in plan.keep.names.numbers}
+def _with_chosen(rows: Rows, conditions: Sequence[Condition], plan: Plan) -> Rows:
+    """The rows with a column for each condition inside measures: 1 where it holds, else 0."""
+    facts = _condition_facts(rows, plan)
+    columns = {
+        rows_column(condition): (condition.holds(facts) == truth.TRUE).astype(float)
+        for condition in conditions
+    }
+    return replace(rows, columns={**rows.columns, **columns})
+
+
+def _condition_facts(rows: Rows, plan: Plan) -> EvaluationData:
+    """The rows as conditions on them ask for them."""
+    asked = {name.casefold() for name in plan.row_names.numbers}
     named = [name for name in rows.columns if name.casefold() in asked]
     numbers = {name for name in named if not holds_words(rows.columns[name])}
     columns = Columns(plan.periods.with_columns(rows.columns), numbers)
-    facts = row_facts(columns, plan, rows.column_names)
-    check_keep(plan, facts)
-    remarks = [
-        Remark("value-unknown", f"In keep, {message}", "Write it as the rows have it.")
-        for message in misspelt_values(plan.keep.condition, facts)
+    return row_facts(columns, plan, rows.column_names)
+
+
+def _misspelt(plan: Plan, facts: EvaluationData) -> list[Remark]:
+    """Remarks on values that conditions on rows name and that columns have only nearly."""
+    kept = plan.keep.condition
+    conditions = {"keep": [] if kept is None else [kept]}
+    for name, measure in plan.measures.items():
+        conditions[f"measure {name}"] = row_conditions([measure])
+    return [
+        Remark("value-unknown", f"In {where}, {message}", "Write it as the rows have it.")
+        for where, several in conditions.items()
+        for condition in several
+        for message in misspelt_values(condition, facts)
     ]
-    kept = rows.taken(np.asarray(plan.keep.condition.holds(facts) == truth.TRUE))
-    return replace(kept, remarks=(*kept.remarks, *remarks))
 
 
 def called_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> list[str]:
     """What the values of a column, which may be one of periods, are called in each row."""
+    return shown(column_in(given, plan, column), plan.periods.grains.get(column))
+
+
+def column_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> Column:
+    """A column of rows, which may be one of periods."""
     periods = [period for period in plan.periods.columns if period.name == column]
     if periods:
         given = replace(plan.periods, columns=tuple(periods)).with_columns(given)
-    return shown(Columns(given)[column], plan.periods.grains.get(column))
+    return Columns(given)[column]
 
 
-def check_keep(plan: Plan, facts: EvaluationData) -> None:
-    """Raise YuzenError where the condition on rows is wrong, with all other faults."""
-    condition = plan.keep.condition
-    if condition is None:
-        return
-    # A claim about marks would also be "unknown" here, which would only confuse.
-    faults = [*_of_marks(condition)] or validity.faults(condition, facts)
+def check_row_conditions(plan: Plan, facts: EvaluationData) -> None:
+    """Raise YuzenError where a condition on rows is wrong, with all other faults."""
+    faults = []
+    if plan.keep.condition is not None:
+        keep_faults = _condition_faults(plan.keep.condition, "keep", facts)
+        faults += [fault.at("keep", "data", "keep") for fault in keep_faults]
+    for name, measure in plan.measures.items():
+        for condition in row_conditions([measure]):
+            measure_faults_there = _condition_faults(condition, "where", facts)
+            faults += [f.at(f"measure {name}", "measures", name) for f in measure_faults_there]
     if faults:
-        others = measure_faults(plan.measures, facts)
-        raise YuzenError(*(fault.at("keep", "data", "keep") for fault in faults), *others)
+        raise YuzenError(*faults, *measure_faults(plan.measures, facts))
 
 
-def _of_marks(condition: Condition) -> Iterator[Fault]:
+def _condition_faults(condition: Condition, word: str, facts: EvaluationData) -> list[Fault]:
+    """What is wrong with a condition on rows, which stands after a word."""
+    # A claim about marks would also be "unknown" here, which would only confuse.
+    return [*_of_marks(condition, word)] or validity.faults(condition, facts)
+
+
+def _of_marks(condition: Condition, word: str) -> Iterator[Fault]:
     """What the condition says that is about marks, which there are not yet when rows are chosen."""
     for test in all_tests(condition):
         parts = [part for quantity in test.quantities() for part in inside(quantity)]
-        compared = next((part for part in parts if isinstance(part, Derived | Previous)), None)
+        of_groups = Derived | Previous | RowCount | Where
+        compared = next((part for part in parts if isinstance(part, of_groups)), None)
         if test.claim.of_rows and compared is None:
             continue
         message = (
-            f"'{compared or test.claim}' is about marks, and keep chooses among rows, before "
+            f"'{compared or test.claim}' is about marks, and {word} chooses among rows, before "
             f"there are any. "
-            "Say it in a rule; to draw fewer marks, say limit under [chart]; to keep rows, compare "
-            "a column "
-            'with a number, a word or a date, such as month after "2025-12".'
         )
+        if isinstance(compared, Where):
+            message = "A condition on rows has no where of its own; make two measures of it."
+        elif isinstance(compared, RowCount):
+            message += "A condition goes on to the end, so put what comes before it in brackets: "
+            message += "(count of rows where wait above 95) / count of rows."
+        else:
+            message += (
+                "Say it in a rule; to draw fewer marks, say limit under [chart]; to choose rows, "
+                'compare a column with a number, a word or a date, such as month after "2025-12".'
+            )
         yield validity.placed(Fault("keep-marks", message, span=test.span), str(condition))
 
 
 def split_rows(rows: Rows, plan: Plan, column: str) -> list[tuple[str, Rows]]:
-    """The rows of each value of a column, by what the value is called, as they are first named."""
-    groups = Groups.of(Text.of(called_in(rows.columns, plan, column)))
+    """The rows of each value of a column, by what the value is called.
+
+    Dates, numbers and what comes round again stand in their order, words as they are first named.
+    """
+    values = column_in(rows.columns, plan, column)
+    groups = Groups.of(Text.of(shown(values, plan.periods.grains.get(column))))
+    places = sequence_of(values[groups.first]) if len(groups) else None
+    if places is not None:
+        groups = groups.arranged(np.argsort(places, kind="stable"), None, np.zeros(0, np.intp))
     # One sort for all values instead of one mask for each.
     order = np.argsort(groups.codes, kind="stable")
     if len(groups):

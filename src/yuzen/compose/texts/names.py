@@ -2,7 +2,7 @@
 
 from yuzen.arrays import Text, kind_of
 from yuzen.formats.locales import PLAIN_LOCALE
-from yuzen.formats.periods import WEEKDAYS
+from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 
@@ -19,8 +19,11 @@ def in_language(context: EvaluationContext, names: list[str]) -> list[str]:
     if locale == PLAIN_LOCALE:
         return names
     if isinstance(column, Text):
-        days = dict(zip(WEEKDAYS, locale.weekdays, strict=True)) if column.ordered else {}
-        return [days.get(name, name) for name in names]  # type: ignore[call-overload]  # a word
+        known: dict[str, str] = {}
+        if column.ordered:
+            known = dict(zip(WEEKDAYS, locale.weekdays, strict=True))
+            known |= zip(MONTH_NAMES, locale.months, strict=True)
+        return [known.get(name, name) for name in names]
     if kind_of(column) == "number":
         return [locale.number(name) for name in names]
     return names

@@ -68,4 +68,5 @@ def of_dates(piece: OfDates, marks: Marks, locale: Locale) -> str:
     moment = np.datetime64(span[piece.end == "latest"], "s")
     if piece.period.unit == "weekday":
         return formatted(moment, piece.form.pattern or "%A", locale)
-    return date_text(moment, piece.form.pattern, Grain(piece.period.unit, marks.calendar), locale)
+    grain = Grain(piece.period.unit, marks.calendar)  # type: ignore[arg-type]  # as it was read
+    return date_text(moment, piece.form.pattern, grain, locale)

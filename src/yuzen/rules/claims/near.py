@@ -71,7 +71,7 @@ class Near(NumberClaim):
 
     @property
     def _tolerance(self) -> str:
-        """The tolerance as it is written: a parameter called day would read as a period of peers."""
+        """The tolerance as it is written: a bare parameter called day would read as a period."""
         if isinstance(self.tolerance, Field) and self.tolerance.name.casefold() in PERIOD_WORDS:
             return f"`{self.tolerance.name}`"
         return str(self.tolerance)

@@ -37,7 +37,7 @@ def parse(source: str) -> Condition:
 
 
 def _parsed(source: str) -> Condition:
-    reader = Reader(source)
+    reader = Reader(source, condition)
     if reader.next.kind == "end":
         reader.fail('say a condition, such as "top 3" or "surplus negative"')
     parsed = condition(reader)
@@ -65,7 +65,7 @@ def parse_quantity(source: str) -> Quantity:
 
 
 def _parsed_quantity(source: str) -> Quantity:
-    reader = Reader(source)
+    reader = Reader(source, condition)
     parsed = quantity(reader)
     if reader.next.kind != "end":
         reader.fail("the quantity is complete before it")

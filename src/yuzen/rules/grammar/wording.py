@@ -8,11 +8,12 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal, TypeAlias
+from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.formats.date_text import DATE_PATTERN, DIRECTIVES
 from yuzen.formats.number_format import Form, NumberFormat
+from yuzen.formats.periods import UNITS
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.numbers import Quantity
@@ -154,6 +155,10 @@ def _unquoted(text: str, start: int) -> Iterator[tuple[int, str]]:
             yield place, char
 
 
+# The periods whose first and last one a text can show.
+DATED: Final = frozenset({*UNITS, "weekday"})
+
+
 def _closing(source: str, start: int) -> int:
     """Where the brace closes, quotes and backticks passed over."""
     for place, char in _unquoted(source, start + 1):
@@ -168,7 +173,12 @@ def _slot(source: str, start: int, end: int) -> Slot | OfRule | OfDates:
     span = Span(start, end + 1, source)
     of_dates, of_rule = _OF_DATES.fullmatch(format_text), _OF_RULE.fullmatch(format_text)
     period = period_named(of_dates["period"]) if of_dates else None
-    if of_dates and period and (not form.strip() or form.strip().startswith("%")):
+    if (
+        of_dates
+        and period
+        and period.unit in DATED
+        and (not form.strip() or form.strip().startswith("%"))
+    ):
         end_of = of_dates["end"].casefold()
         return OfDates(end_of, period, _date_form(form, span), span)  # type: ignore[arg-type]  # as matched
     # "%b %Y" is a date's format; a lone "%" is a number's, and belongs to percentages.

@@ -1,16 +1,22 @@
-"""Periods of dates by name: 'year', 'quarter of opened', 'weekday of month'."""
+"""Periods of dates by name: 'year', 'quarter of opened', 'weekday of month', 'calendar month'."""
 
 import re
 from dataclasses import dataclass
-from typing import Final, Literal, TypeAlias
+from typing import Final, TypeAlias
 
-from yuzen.formats.periods import UNITS, Unit
+from yuzen.formats.periods import CYCLES, UNITS, Cycle, Unit
 from yuzen.rules.language.words import written
 
-PeriodUnit: TypeAlias = Unit | Literal["weekday"]
-PERIOD_UNITS: Final[tuple[PeriodUnit, ...]] = (*UNITS, "weekday")
-PERIOD_WORDS: Final = {word: unit for unit in PERIOD_UNITS for word in (unit, f"{unit}s")}
-_UNIT: Final = "|".join(sorted(PERIOD_WORDS, reverse=True))
+PeriodUnit: TypeAlias = Unit | Cycle
+PERIOD_UNITS: Final[tuple[PeriodUnit, ...]] = (*UNITS, *CYCLES)
+_ALL_WORDS: Final = {word: unit for unit in PERIOD_UNITS for word in (unit, f"{unit}s")}
+# Those of one word, and those of two, by their second word.
+PERIOD_WORDS: Final = {word: unit for word, unit in _ALL_WORDS.items() if " " not in word}
+CALENDAR_WORDS: Final = {
+    word.partition(" ")[2]: unit for word, unit in _ALL_WORDS.items() if " " in word
+}
+UNIT_WORDS: Final[dict[str, Unit]] = {word: unit for unit in UNITS for word in (unit, f"{unit}s")}
+_UNIT: Final = "|".join(word.replace(" ", r"\s+") for word in sorted(_ALL_WORDS, reverse=True))
 _NAME: Final = re.compile(
     rf"\s*(?P<unit>{_UNIT})(?:\s+of\s+(?P<of>`(?:[^`]|``)+`|[^`]+?))?\s*", re.IGNORECASE
 )
@@ -41,7 +47,7 @@ def period_named(name: str) -> PeriodName | None:
     of = match["of"] or ""
     if of.startswith("`"):
         of = of[1:-1].replace("``", "`")
-    return PeriodName(PERIOD_WORDS[match["unit"].casefold()], of)
+    return PeriodName(_ALL_WORDS[" ".join(match["unit"].casefold().split())], of)
 
 
 def peer_text(name: str) -> str:

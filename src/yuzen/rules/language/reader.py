@@ -1,19 +1,27 @@
 """A place in the tokens of one rule: looks ahead, takes, and says what was expected."""
 
-from collections.abc import Iterator
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import NoReturn
 
 from yuzen.errors import Span, suggestion
+from yuzen.rules.language.row_condition import RowCondition
 from yuzen.rules.language.tokens import MAX_DEPTH, Token, fault, tokenize
 from yuzen.rules.language.words import reserved
 
 
 class Reader:
-    """Reads one text from left to right."""
+    """Reads one text from left to right.
 
-    def __init__(self, source: str) -> None:
-        self.source = source
+    conditions: reads a condition inside a quantity, as quantities are inside conditions.
+    """
+
+    def __init__(
+        self, source: str, conditions: Callable[[Reader], RowCondition] | None = None
+    ) -> None:
+        self.source, self.conditions = source, conditions
         self.tokens = tokenize(source)
         self.place = 0
         self.depth = 0

@@ -9,7 +9,7 @@ import numpy as np
 from yuzen.arrays import Floats
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
-from yuzen.rules.language.words import written
+from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.quantities.context import QuantityContext
 
 LARGEST_WRITTEN: Final = (
@@ -50,7 +50,7 @@ class Field:
     span: Span | None = field(default=None, compare=False, repr=False)
 
     def __str__(self) -> str:
-        return written(self.name)
+        return peer_text(self.name)
 
     def values(self, view: QuantityContext[Any]) -> Floats:
         """The column's numbers, or the parameter's one."""

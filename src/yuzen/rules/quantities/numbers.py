@@ -12,9 +12,10 @@ from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats, Text, codes_of
+from yuzen.arrays import Bools, Column, Floats, Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
+from yuzen.rules.language.row_condition import RowCondition
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.decimals import quotients
 from yuzen.rules.peers.ranks import RANKS
@@ -86,11 +87,9 @@ class Summary:
     def _groups(self, view: QuantityContext[Quantity], of: Quantity) -> Floats:
         # Words and dates can be counted, though they cannot be summed.
         if self.kind == "count" and isinstance(of, Field):
-            column = view.column(of.name)
-            if isinstance(column, Text):
-                return _counted(view, column.codes < 0)
-            if column.dtype.kind == "M":
-                return _counted(view, np.isnat(column))
+            missing = missing_words(view.column(of.name))
+            if missing is not None:
+                return _counted(view, missing)
         if self.kind in ARITHMETIC and isinstance(of, Field) and view.is_binned(of.name):
             return np.full(view.peers.count, np.nan)
         if self.kind == "median":
@@ -104,6 +103,15 @@ class Summary:
         summary = getattr(summaries, self.kind)
         groups: Floats = summary(view.peer_values(of), view.peers)
         return groups
+
+
+def missing_words(column: Column) -> Bools | None:
+    """Where words or dates are missing, shape (n,); None of a column of numbers."""
+    if isinstance(column, Text):
+        return column.codes < 0
+    if column.dtype.kind == "M":
+        return np.isnat(column)
+    return None
 
 
 def _counted(view: QuantityContext[Quantity], missing: Bools) -> Floats:
@@ -122,14 +130,16 @@ class Distinct:
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The number of different values, missing ones left out."""
-        return view.peers.spread(view.once(self, lambda: self._groups(view)))
+        everyone = np.ones(len(view.column(self.of.name)), dtype=bool)
+        return view.peers.spread(view.once(self, lambda: self.groups_of(view, everyone)))
 
-    def _groups(self, view: QuantityContext[Quantity]) -> Floats:
+    def groups_of(self, view: QuantityContext[Quantity], chosen: Bools) -> Floats:
+        """The number of each group, of those only that are chosen, shape (k,)."""
         column = view.column(self.of.name)
         codes, _ = codes_of(column)
         missing = column.codes < 0 if isinstance(column, Text) else column != column  # noqa: PLR0124 - NaN and NaT
         missing = missing | np.isnan(view.of_peers(np.zeros(missing.shape)))
-        return summaries.distinct(np.where(missing, -1, codes), view.peers)
+        return summaries.distinct(np.where(missing | ~chosen, -1, codes), view.peers)
 
 
 @dataclass(frozen=True)
@@ -142,6 +152,69 @@ class RowCount:
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The size of each group of rows."""
         return view.peers.spread(view.sizes().astype(float))
+
+
+def rows_column(condition: RowCondition) -> str:
+    """What the column of rows is called that is 1 where the condition holds, else 0."""
+    return f"rows where {condition}"
+
+
+@dataclass(frozen=True)
+class Where:
+    """A summary of those rows for which a condition holds: `count of rows where wait above 95`.
+
+    It is for measures. Which rows those are is worked out once, when marks are made, and stands
+    beside the columns of the rows as a column of ones and zeros: see `rows_column`.
+    """
+
+    of: Summary | Distinct | RowCount
+    where: RowCondition
+
+    def __str__(self) -> str:
+        return f"{self.of} where {self.where}"
+
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
+        """The group's number, handed to each of its rows."""
+        return view.peers.spread(self.groups(view))
+
+    def groups(self, view: QuantityContext[Quantity]) -> Floats:
+        """The number of each group, shape (k,).
+
+        Where no row of a group fulfils the condition, a count and a total are 0 and everything
+        else is missing.
+        """
+        return view.once(self, lambda: self._groups(view))
+
+    def _groups(self, view: QuantityContext[Quantity]) -> Floats:
+        choosing = rows_column(self.where)
+        chosen = view.numbers(choosing) > 0
+        if isinstance(self.of, Distinct):
+            return self.of.groups_of(view, chosen)
+        rows = summaries.count(np.where(chosen, 0.0, np.nan), view.peers)
+        if isinstance(self.of, RowCount):
+            return rows
+        summary = Summary(self.of.kind, Chosen(self.of.subject(view), choosing))
+        groups = summary.groups(view)
+        if self.of.kind == "total":
+            return np.where(rows == 0, 0.0, groups)
+        return groups
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A quantity of those rows that a column of ones and zeros chooses; missing on all others."""
+
+    of: Quantity
+    rows_column: str
+
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
+        """The values, NaN on other rows; of words and dates 0 where there is one."""
+        chosen = view.numbers(self.rows_column) > 0
+        if isinstance(self.of, Field):
+            missing = missing_words(view.column(self.of.name))
+            if missing is not None:
+                return np.where(chosen & ~missing, 0.0, np.nan)
+        return np.where(chosen, self.of.values(view), np.nan)
 
 
 Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
@@ -223,7 +296,7 @@ class Negative:
     of: Quantity
 
     def __str__(self) -> str:
-        if isinstance(self.of, Negative | Arithmetic):
+        if isinstance(self.of, Negative | Arithmetic | Where):
             inner = f"({self.of})"
         else:
             inner = str(self.of)
@@ -243,7 +316,7 @@ class Arithmetic:
     right: Quantity
 
     def __str__(self) -> str:
-        left, right = str(self.left), str(self.right)
+        left, right = _closed(self.left), _closed(self.right)
         if isinstance(self.left, Arithmetic) and self.binds and not self.left.binds:
             left = f"({left})"
         if isinstance(self.right, Arithmetic) and (self.binds or not self.right.binds):
@@ -278,6 +351,15 @@ class Mean(Arithmetic):
         return quotients(self.left.values(view), np.where(counts == 0, np.nan, counts))
 
 
+@dataclass(frozen=True)
+class TotalOrNothing(Arithmetic):
+    """A total that is put together from parts, and how many rows were added: of none it is 0."""
+
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
+        """The total, or 0."""
+        return np.where(self.right.values(view) == 0, 0.0, self.left.values(view))
+
+
 Quantity: TypeAlias = (
     Number
     | Percent
@@ -285,6 +367,8 @@ Quantity: TypeAlias = (
     | Summary
     | Distinct
     | RowCount
+    | Where
+    | Chosen
     | Derived
     | Previous
     | Moving
@@ -322,9 +406,16 @@ def takes_time_before(quantity: Quantity) -> bool:
         return quantity.ago is None
     of: Quantity | None = getattr(quantity, "of", None)
     # What is in brackets, and what ends with "over 3", is closed.
-    if of is None or isinstance(of, Arithmetic) or isinstance(quantity, Moving | Distinct):
+    if of is None or isinstance(of, Arithmetic) or isinstance(quantity, Moving | Distinct | Where):
         return False
     return takes_time_before(of)
+
+
+def _closed(quantity: Quantity) -> str:
+    """A side of an operator: a condition would go on over the operator."""
+    if isinstance(quantity, Where):
+        return f"({quantity})"
+    return str(quantity)
 
 
 def _of(quantity: Quantity | None, *, closed: bool = False) -> str:
@@ -334,6 +425,6 @@ def _of(quantity: Quantity | None, *, closed: bool = False) -> str:
     """
     if quantity is None:
         return ""
-    if isinstance(quantity, Arithmetic) or (closed and takes_time_before(quantity)):
+    if isinstance(quantity, Arithmetic | Where) or (closed and takes_time_before(quantity)):
         return f" of ({quantity})"
     return f" of {quantity}"

@@ -1,10 +1,11 @@
 """What a quantity is made of."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
+from dataclasses import replace
 from math import inf, nan
 from operator import add, mul, sub, truediv
-from typing import SupportsFloat
+from typing import Any, SupportsFloat
 
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
@@ -19,6 +20,7 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    Where,
 )
 
 
@@ -30,6 +32,28 @@ def inside(quantity: Quantity) -> Iterator[Quantity]:
     for part in [*parts, None if ago is None else ago.count]:
         if part is not None:
             yield from inside(part)
+
+
+def where_parts(quantity: Quantity) -> list[Where]:
+    """The summaries of chosen rows in a quantity."""
+    return [part for part in inside(quantity) if isinstance(part, Where)]
+
+
+def with_where(quantity: Quantity, change: Callable[[Where], Where]) -> Quantity:
+    """A copy with every summary of chosen rows changed.
+
+    >>> from yuzen.rules.grammar.parser import parse_quantity
+    >>> share = parse_quantity("(count of rows where wait above 95) / count of rows")
+    >>> str(with_where(share, lambda part: Where(Summary("total", Field("wait")), part.where)))
+    '(total of wait where wait above 95) / count of rows'
+    """
+    if isinstance(quantity, Where):
+        return change(quantity)
+    parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
+    changed: dict[str, Any] = {
+        name: with_where(part, change) for name, part in parts.items() if part is not None
+    }
+    return replace(quantity, **changed) if changed else quantity
 
 
 def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | None:
@@ -87,7 +111,7 @@ def adds_up(quantity: Quantity) -> bool:
     >>> adds_up(Summary("total", Field("v"))), adds_up(Arithmetic(RowCount(), "/", Number(2)))
     (True, False)
     """
-    if isinstance(quantity, Derived) and quantity.kind == "share":
+    if isinstance(quantity, Where) or (isinstance(quantity, Derived) and quantity.kind == "share"):
         return adds_up(quantity.of)
     if isinstance(quantity, Arithmetic) and quantity.sign in "+-":
         return adds_up(quantity.left) and adds_up(quantity.right)
@@ -180,9 +204,15 @@ def stays_whole(quantity: Quantity, whole: AbstractSet[str]) -> bool:
 
 
 def counts_behind(quantity: Quantity) -> tuple[Summary, ...]:
-    """What counts the rows that have a number for each summary in a measure."""
+    """What counts the rows that have a number for each summary in a measure.
+
+    Summaries of chosen rows are left out: that they are of fewer rows is what was asked for.
+    """
+    chosen = {id(part.of) for part in where_parts(quantity)}
     parts = [
-        part for part in inside(quantity) if isinstance(part, Summary) and part.kind != "count"
+        part
+        for part in inside(quantity)
+        if isinstance(part, Summary) and part.kind != "count" and id(part) not in chosen
     ]
     return tuple(dict.fromkeys(Summary("count", part.of) for part in parts if part.of is not None))
 
@@ -210,7 +240,7 @@ def follows(quantity: Quantity) -> bool:
     >>> follows(Field("target")), follows(Arithmetic(Summary("average"), "*", Number(2)))
     (True, False)
     """
-    if isinstance(quantity, Summary | Distinct | RowCount | Number):
+    if isinstance(quantity, Summary | Distinct | RowCount | Where | Number):
         return False
     parts = [getattr(quantity, name, None) for name in ("of", "left", "right")]
     if isinstance(quantity, Field | Previous | Moving | Derived):

@@ -21,6 +21,7 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    Where,
 )
 from yuzen.rules.quantities.structure import adds_up
 from yuzen.shape.plan.plan import Plan
@@ -128,7 +129,7 @@ class Grouped:
         view = self._facts.view(NOBODY, ("group",))
         with np.errstate(all="ignore"):
             # A total over no rows is 0 in NumPy, and missing for an analyst.
-            if isinstance(measure, Summary):
+            if isinstance(measure, Summary | Where):
                 empty = self._peers.sizes(len(view)) == 0
                 return np.where(empty, np.nan, measure.groups(view))[: self._count]
             values = measure.values(view)
@@ -152,10 +153,8 @@ def _loose(quantity: Quantity, rows: EvaluationData, text: str) -> list[Fault]: 
     """The parts that differ from row to row, where one number for each mark is needed."""
     if isinstance(quantity, Number | Distinct | RowCount):
         return []
-    if isinstance(quantity, Percent | Negative):
-        if quantity.of is None:
-            return []
-        return _loose(quantity.of, rows, text)
+    if isinstance(quantity, Percent | Negative | Where):
+        return [] if quantity.of is None else _loose(quantity.of, rows, text)
     if isinstance(quantity, Arithmetic):
         return _loose(quantity.left, rows, text) + _loose(quantity.right, rows, text)
     if isinstance(quantity, Summary):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
@@ -11,6 +11,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.errors import make_error
+from yuzen.rules.conditions import Condition
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.peers.decimals import decimal_places
 from yuzen.rules.quantities.fields import Field, Number
@@ -23,10 +24,12 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     RowCount,
     Summary,
+    TotalOrNothing,
+    Where,
 )
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.measures import row_numbers
-from yuzen.shape.in_place.expressions import Expressions, NotSaidError
+from yuzen.shape.in_place.expressions import Expressions, MatchingValues, NotSaidError
 from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
@@ -36,6 +39,7 @@ if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
 
+MAX_LABEL = 60  # characters, as PostgreSQL cuts longer names
 WEIGHT = "rows behind it"
 FIRST_ROW = "first row"
 SLIGHT_SHARE = 1e-4  # of the last decimal: what adding floats leaves over is far less
@@ -111,17 +115,25 @@ class Condensing:
                        averages.
     """
 
-    def __init__(self, expressions: Expressions, placed: Mapping[Quantity, Placed]) -> None:
-        self.expressions, self.placed = expressions, placed
+    def __init__(
+        self,
+        expressions: Expressions,
+        placed: Mapping[Quantity, Placed],
+        matching: MatchingValues,
+    ) -> None:
+        self.expressions, self.placed, self.matching = expressions, placed, matching
         self.roots: list[str] = []
         self.sums: dict[str, Quantity] = {}
         self.elements: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
+        self.labels: dict[str, int] = {}
 
     def rewritten(self, measure: Quantity) -> Quantity:  # noqa: PLR0911 - one for each kind
         """The measure over the groups instead of the rows. Raises NotSaidError."""
         if isinstance(measure, Summary):
             return self._summary(measure)
+        if isinstance(measure, Where):
+            return self._chosen(measure)
         if isinstance(measure, Distinct):
             self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
             return measure
@@ -153,34 +165,45 @@ class Condensing:
             return MeasuredTotal(number)
         return TotalOf(number)
 
-    def _summary(self, summary: Summary) -> Quantity:
+    def _over(
+        self,
+        summary: Summary,
+        taken: Callable[[ColumnElement[Any]], ColumnElement[Any]],
+        named: str = "",
+    ) -> Quantity:
+        """A summary that parts of groups make up.
+
+        taken: what is summarised, of the number of each row; named: how its columns are told from
+               those of the same summary of all rows.
+        """
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         of = summary.of
         if of is None:
             raise NotSaidError
         if summary.kind == "count":
-            if isinstance(of, Field):
-                counted = self._column(of)
-            else:
-                counted = self.expressions.number(of)
-            return Summary("total", self._part(summary, sql.func.count(counted)))
-        number = self.expressions.number(of)
-        if summary.kind == "total":
-            part = self._part(summary, self._total(number, of))
-            self.sums[part.name] = of
-            return Summary("total", part)
-        if summary.kind == "average":
-            # An average of averages would be wrong, so a total and a count come back instead.
-            total = self._part(Summary("total", of), self._total(number, of))
-            count = self._part(Summary("count", of), sql.func.count(number))
-            # Rounded like a total, so that the quotient is that of the exact total.
-            self.sums[total.name] = of
-            return Mean(Summary("total", total), "/", Summary("total", count))
+            counted = self._column(of) if isinstance(of, Field) else self.expressions.number(of)
+            return Summary("total", self._part(summary, sql.func.count(taken(counted)), named))
+        number = taken(self.expressions.number(of))
         if summary.kind in {"highest", "lowest"}:
             reach: Any = sql.func.max if summary.kind == "highest" else sql.func.min
-            return Summary(summary.kind, self._part(summary, reach(number)))
-        if of not in self.placed:
+            return Summary(summary.kind, self._part(summary, reach(number), named))
+        total = self._part(Summary("total", of), self._total(number, of), named)
+        # Rounded to the decimals of what was added, so that a quotient is that of the exact total.
+        self.sums[total.name] = of
+        if summary.kind == "total":
+            return Summary("total", total)
+        # An average of averages would be wrong, so a total and a count come back instead.
+        count = self._part(Summary("count", of), sql.func.count(number), named)
+        return Mean(Summary("total", total), "/", Summary("total", count))
+
+    def _summary(self, summary: Summary) -> Quantity:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        of = summary.of
+        if summary.kind not in {"median", "deviation", "overall"}:
+            return self._over(summary, lambda element: element)
+        if of is None or of not in self.placed:
             raise NotSaidError
         place = self.placed[of]
         if summary.kind == "median":  # the middle one, or the average of the middle two
@@ -197,6 +220,25 @@ class Condensing:
         self.roots.append(part.name)
         return Summary("highest", part)
 
+    def _chosen(self, measure: Where) -> Quantity:
+        """A summary of the rows for which a condition holds. Raises NotSaidError."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        condition: Condition = measure.where  # type: ignore[assignment]  # as parsed
+        holds = self.expressions.holds(condition, self.matching)
+        summary, named = measure.of, f" where {condition}"
+        if isinstance(summary, Distinct) or (
+            isinstance(summary, Summary) and summary.kind in {"median", "deviation", "overall"}
+        ):
+            raise NotSaidError
+        rows = self._part(RowCount(), sql.func.sum(sql.case((holds, 1), else_=0)), named)
+        if isinstance(summary, RowCount):
+            return Summary("total", rows)
+        chosen = self._over(summary, lambda element: sql.case((holds, element)), named)
+        if summary.kind == "total":
+            return TotalOrNothing(chosen, "+", Summary("total", rows))
+        return chosen
+
     def tell_ends(self, columns: AbstractSet[str]) -> None:
         """Make columns with the first and the last date of each of these."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
@@ -211,8 +253,12 @@ class Condensing:
             return self.expressions.columns[name]
         return self.expressions.number(field)
 
-    def _part(self, summary: Summary, element: ColumnElement[Any]) -> Field:
-        name = f"rows' {summary}"
+    def _part(
+        self, summary: Summary | RowCount, element: ColumnElement[Any], named: str = ""
+    ) -> Field:
+        name = f"rows' {summary}{named}"
+        if len(name) > MAX_LABEL or '"' in name:  # not every database can call a column so
+            name = f"rows' part {self.labels.setdefault(name, len(self.labels))}"
         self.elements[name] = element
         return Field(name)
 
@@ -235,15 +281,16 @@ def condensed(
     order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
     sorts: AbstractSet[str],
+    matching: MatchingValues,
     *,
     loose: bool,
 ) -> Condensed | None:
     """The plan over rows grouped by the database; None where a measure needs single rows.
 
-    order: tells which row is first; None: groups stand in the order of what they are called;
-    kept: what holds for those that count; sorts: columns of dates whose
-    first and last the database can tell; loose: whether columns of numbers may hold words all the
-    same.
+    order: tells which row is first; None: groups stand in the order of what they are called.
+    kept: what holds for those that count.  sorts: columns of dates whose first and last the
+    database can tell.  matching: the values that tests of rows hold for.  loose: whether columns of
+    numbers may hold words all the same.
     """
     placed: dict[Quantity, Placed] = {}
     spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
@@ -255,7 +302,7 @@ def condensed(
         if of:
             inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
             expressions, kept = expressions.over(inner), ()
-        condensing = Condensing(expressions, placed)
+        condensing = Condensing(expressions, placed, matching)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
         counts = plan.formulas.counted
         counted = {

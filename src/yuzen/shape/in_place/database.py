@@ -8,12 +8,19 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from yuzen.rules import truth
+from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import Test
 from yuzen.rules.names import in_quantities
 from yuzen.shape.grouping.measures import check_measures, implied_words, row_facts
 from yuzen.shape.in_place.condensed import WEIGHT, condensed
-from yuzen.shape.in_place.expressions import Expressions, NotSaidError, one_of, plain_values
-from yuzen.shape.keep import called_in, check_keep
+from yuzen.shape.in_place.expressions import (
+    Expressions,
+    MatchingValues,
+    NotSaidError,
+    one_of,
+    plain_values,
+)
+from yuzen.shape.keep import called_in, check_row_conditions
 from yuzen.shape.lineage import long_values
 from yuzen.shape.plan.choices import Keep
 from yuzen.shape.plan.plan import Plan
@@ -37,7 +44,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     # What SQL cannot say with the same meaning is done here, on the rows.
     except NotSaidError:
         return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
-    plan = replace(plan, keep=Keep())
+    kept_plan, plan = plan, replace(plan, keep=Keep())
     # SQLite alone lets a column of numbers hold words.
     loose = relation.dialect == "sqlite"
     grouping = condensed(
@@ -47,6 +54,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
         relation.row_order,
         kept,
         relation.sortable_dates,
+        _matching(relation, kept_plan),
         loose=loose,
     )
     if grouping is None:
@@ -61,10 +69,10 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
 
 def _expressions(relation: Relation, plan: Plan) -> Expressions:
     """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
-    numbers = in_quantities(plan.measures.values()).numbers | plan.keep.names.numbers
+    numbers = in_quantities(plan.measures.values()).numbers | plan.row_names.numbers
     sample = plan.periods.with_columns(relation.sample)
     facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
-    check_keep(plan, facts)
+    check_row_conditions(plan, facts)
     return Expressions(relation.columns, facts, relation.native_date_columns, plan.periods.bases)
 
 
@@ -83,19 +91,31 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
             one_of(relation.columns[base], plain_values(values, np.array(equal_names, dtype=bool)))
         )
     if plan.keep.condition is not None:
-
-        def held(name: str, test: Test) -> list[Any] | None:
-            [base] = plan.periods.in_rows([name])
-            if (values := relation.distinct_values(base)) is None:
-                return None
-            # The condition is judged on the different values, by the same code as elsewhere; the
-            # database then compares with those.
-            columns = Columns(plan.periods.with_columns({base: column_from(values, base)}))
-            facts = row_facts(columns, replace(plan, category=base), relation.column_names)
-            return plain_values(values, test.holds(facts) == truth.TRUE)
-
+        held = _matching(relation, replace(plan, keep=Keep()))
         clauses.append(expressions.holds(plan.keep.condition, held))
     return clauses
+
+
+def _matching(relation: Relation, plan: Plan) -> MatchingValues:
+    """The values of a column that a test on rows holds for, by the different values there are.
+
+    plan: with what it keeps, where the test is among those rows.
+    """
+
+    def held(name: str, test: Test) -> list[Any] | None:
+        [base] = plan.periods.in_rows([name])
+        # The latest date among the rows that are kept is not that of all rows.
+        if isinstance(test.claim, Recent) and plan.keep != Keep():
+            return None
+        if (values := relation.distinct_values(base)) is None:
+            return None
+        # The condition is judged on the different values, by the same code as elsewhere; the
+        # database then compares with those.
+        columns = Columns(plan.periods.with_columns({base: column_from(values, base)}))
+        facts = row_facts(columns, replace(plan, category=base), relation.column_names)
+        return plain_values(values, test.holds(facts) == truth.TRUE)
+
+    return held
 
 
 def _rows(relation: Relation, statement: Select[Any]) -> Rows:

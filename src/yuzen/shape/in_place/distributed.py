@@ -9,6 +9,9 @@ import numpy as np
 
 from yuzen.errors import external_call, make_error
 from yuzen.release import VERSION
+from yuzen.rules.claims import Recent
+from yuzen.rules.conditions import all_tests
+from yuzen.rules.names import row_conditions
 from yuzen.shape.in_place.condensed import WEIGHT, in_order
 from yuzen.shape.in_place.file_set import grouped_by_engine
 from yuzen.shape.plan.plan import Plan
@@ -24,10 +27,13 @@ def grouped_by_workers(distributed: DistributedFiles, plan: Plan) -> tuple[Rows,
     """The groups of all files, and the remaining plan; None where they need one table.
 
     A total of rows is the total of the files' totals, an average that of totals over counts, and so
-    on, as when a database has grouped rows. A median or a deviation needs the rows themselves.
+    on, as when a database has grouped rows. A median or a deviation needs the rows themselves, and
+    the last months are those of all files.
     Raises YuzenError (call-cluster) where the workers fail.
     """
-    if in_order(plan):
+    conditions = [*row_conditions(plan.measures.values()), plan.keep.condition]
+    tests = [test for one in conditions if one is not None for test in all_tests(one)]
+    if in_order(plan) or any(isinstance(test.claim, Recent) for test in tests):
         return None
     files, executor = distributed.files, distributed.executor
     tasks = [executor.submit(groups_of, VERSION, file, plan) for file in files.apart()]

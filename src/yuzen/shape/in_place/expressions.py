@@ -95,6 +95,11 @@ class Expressions:
         if name in self.facts.parameters:
             return sql.literal(float(self.facts.parameters[name]), sql.Double)
         self.facts.numbers(name)  # says what is wrong with one that holds none
+        if name not in self.columns:  # the hour of a date, the only period that is a number
+            if self.bases[name] not in self.moments:
+                raise NotSaidError
+            moment = sql.cast(self.columns[self.bases[name]], sql.DateTime)
+            return sql.cast(sql.extract("hour", moment), sql.Double)
         # Whole numbers divided in SQL would be cut to whole numbers.
         return AsDouble(self.columns[name])
 

@@ -12,7 +12,7 @@ from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary
+from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
 from yuzen.rules.quantities.structure import inside, of_marks
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.wanted import by_fold, column_name
@@ -53,7 +53,7 @@ class _Leaves:
         # A summary of a column is worked out from the rows; one of a measure compares marks.
         if of_column and quantity.kind != "overall" and not self._of_measures(quantity.of):  # type: ignore[union-attr]
             return self._leaf(str(quantity), quantity)
-        if isinstance(quantity, Distinct | RowCount):
+        if isinstance(quantity, Distinct | RowCount | Where):
             return self._leaf(str(quantity), quantity)
         names = [
             name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None

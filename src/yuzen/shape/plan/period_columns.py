@@ -8,7 +8,7 @@ import numpy as np
 from yuzen.arrays import Column, Dates, Text, kind_of
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
-from yuzen.formats.periods import CIVIL, MIDDLE, UNITS, Calendar, Grain
+from yuzen.formats.periods import CIVIL, CYCLES, LENGTHS, MIDDLE, Calendar, Grain
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import RowColumn, concatenated
@@ -29,28 +29,31 @@ class PeriodColumn:
 
     @property
     def grain(self) -> Grain | None:
-        """The unit of its dates; None for days of the week, which are texts."""
-        if self.period.unit == "weekday":
+        """The unit of its dates; None for what comes round again, which is no stretch of time."""
+        if self.period.unit in CYCLES:
             return None
-        return Grain(self.period.unit, self.calendar)
+        return Grain(self.period.unit, self.calendar)  # type: ignore[arg-type]  # no cycle
 
     def is_longer(self, grain: Grain) -> bool:
-        """Whether its periods are longer than those of a grain."""
-        return self.grain is not None and UNITS.index(self.grain.unit) > UNITS.index(grain.unit)
+        """Whether its periods last longer than those of a grain."""
+        return LENGTHS[self.period.unit] > LENGTHS[grain.unit]
 
     def is_shorter(self, grain: Grain) -> bool:
         """Whether its periods are shorter than those of a grain; a day of the week is a day."""
-        unit = "day" if self.grain is None else self.grain.unit
-        return UNITS.index(unit) < UNITS.index(grain.unit)
+        return LENGTHS[self.period.unit] < LENGTHS[grain.unit]
 
     def of_dates(self, dates: Dates) -> RowColumn:
-        """The period of each date: its first moment, or the name of the day of the week."""
+        """The period of each date: its first moment, the name of what comes round, or the hour."""
+        cycle = self.period.unit
         if self.grain is not None:
             return self.grain.floored(dates)
         missing = np.isnat(dates)
-        days = self.calendar.weekdays(np.where(missing, np.datetime64(0, "s"), dates))
-        codes = np.where(missing, -1, days).astype(np.intp)
-        return Text(codes, tuple(self.calendar.weekday_names), ordered=True)
+        there = np.where(missing, np.datetime64(0, "s"), dates)
+        places = self.calendar.places(cycle, there)  # type: ignore[arg-type]  # it has no grain
+        names = self.calendar.cycle_names(cycle)  # type: ignore[arg-type]  # likewise
+        if not names:
+            return np.where(missing, np.nan, places.astype(float))
+        return Text(np.where(missing, -1, places).astype(np.intp), names, ordered=True)
 
 
 @dataclass(frozen=True)

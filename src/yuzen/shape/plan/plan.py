@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from yuzen.formats.periods import Grain
-from yuzen.rules.names import Names, OverallAsked, in_quantities
+from yuzen.rules.names import Names, OverallAsked, in_quantities, in_where
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.plan.bins import Bins
@@ -81,8 +81,13 @@ class Plan:
     @property
     def parameters_of_rows(self) -> frozenset[str]:
         """Parameters that say which rows count or what measures are, without regard to case."""
-        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        spoken = in_quantities(self.measures.values()).all | self.row_names.all
         return frozenset({n.casefold() for n in self.parameters} & {n.casefold() for n in spoken})
+
+    @property
+    def row_names(self) -> Names:
+        """The names in conditions on rows: those of keep, and those inside measures."""
+        return self.keep.names | in_where(self.measures.values())
 
     @property
     def plain_columns(self) -> tuple[str, ...]:
@@ -128,9 +133,10 @@ class Plan:
         firm = in_quantities(
             self.measures[name] for name in self.measures.keys() - self.auto_totals
         )
-        words = by_fold(self.keep.names.words).keys() - by_fold(firm.numbers).keys()
+        row_names = self.row_names
+        words = by_fold(row_names.words).keys() - by_fold(firm.numbers).keys()
         spelled |= {name for name in names if name.casefold() in words}
-        kept = by_fold(self.keep.names.numbers)
+        kept = by_fold(row_names.numbers)
         numbers, counted = kept | by_fold(measured.numbers), by_fold(measured.words)
         only = frozenset(names) - spelled
         return Wanted(
@@ -153,7 +159,7 @@ class Plan:
 
     def columns(self, column_names: Sequence[str]) -> list[str]:
         """Which of the columns that a source offers the plan needs, in the order of the source."""
-        spoken = in_quantities(self.measures.values()).all | self.keep.names.all
+        spoken = in_quantities(self.measures.values()).all | self.row_names.all
         named = self.periods.in_rows((*self.keep.only, *spoken))
         wanted = {name.casefold() for name in (*self.keys(column_names), *named)}
         return [name for name in column_names if name.casefold() in wanted]

@@ -3,16 +3,17 @@
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
+from functools import partial
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import Condition, about, all_tests, with_subject
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName
-from yuzen.rules.names import OverallAsked
+from yuzen.rules.names import OverallAsked, in_where
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, Summary
-from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
+from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
+from yuzen.rules.quantities.structure import adds_up, counts_behind, inside, with_where
 from yuzen.shape.plan.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
@@ -48,24 +49,34 @@ def resolved(
     if faults:
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
+    measures = _with_subjects(measures, plan, column_names, date_columns)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
-    computed = {**rows, **peer_columns}
-    # The text as it was written, where there is one; parts that were split off print themselves.
-    texts = {name: str(measures.get(name, measure)) for name, measure in computed.items()}
-    counted = {name: counts_behind(measure) for name, measure in rows.items()}
     kept = _kept(plan, value, measures[value], column_names, date_columns)
     plan = replace(
         plan,
         value=value,
         measures=rows,
-        formulas=Formulas(texts, counted, peer_columns),
+        formulas=_formulas(measures, rows, peer_columns),
         keep=replace(plan.keep, condition=kept),
         listing=replace(plan.listing, order=order),
         overall=_pooled(plan.overall, rows),
     )
     _refuse_doubles(plan, column_names)
     return plan
+
+
+def _formulas(
+    measures: Mapping[str, Quantity],
+    rows: Mapping[str, Quantity],
+    peer_columns: Mapping[str, Quantity],
+) -> Formulas:
+    """How measures are made; those of rows and those among marks were split off others."""
+    computed = {**rows, **peer_columns}
+    # The text as it was written, where there is one; parts that were split off print themselves.
+    texts = {name: str(measures.get(name, measure)) for name, measure in computed.items()}
+    counted = {name: counts_behind(measure) for name, measure in rows.items()}
+    return Formulas(texts, counted, peer_columns)
 
 
 def _named(plan: Plan, column_names: Sequence[str]) -> Plan:
@@ -99,8 +110,10 @@ def _with_periods(
         if isinstance(part, Distinct)
     ]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
-    names = plan.names | plan.keep.names
-    spoken = (*sorted(names.peers), *sorted(names.words), *counted)
+    row_names = plan.keep.names | in_where(quantities_used)
+    names = plan.names | row_names
+    # An hour is a number of each row; a rule knows it only where it tells marks apart.
+    spoken = (*sorted(names.peers), *sorted(names.words), *sorted(row_names.numbers), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
     period_names = [name for name in column_names if name.casefold() in by_fold(along)]
     dates = DateColumns(column_names, period_names, date_columns)
@@ -273,6 +286,37 @@ def _kept(
     raise YuzenError(
         Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep"))
     )
+
+
+def _with_subjects(
+    measures: Mapping[str, Quantity],
+    plan: Plan,
+    column_names: Sequence[str],
+    date_columns: Callable[[], Sequence[str]],
+) -> dict[str, Quantity]:
+    """Measures whose conditions on rows are about what they summarise if they name nothing."""
+
+    def completed_where(name: str, part: Where) -> Where:
+        condition: Condition = part.where  # type: ignore[assignment]  # as parsed
+        condition = _of_dates(condition, plan, column_names, date_columns)
+        tests = [test for test in all_tests(condition) if test.claim.of_rows]
+        loose = [test for test in tests if test.subject is None]
+        of = None if isinstance(part.of, Distinct | RowCount) else part.of.of
+        if loose and of is not None:
+            return replace(part, where=with_subject(condition, of))
+        if not loose:
+            return replace(part, where=condition)
+        message = f"'{loose[0]}' does not say of which column."
+        remedy = f"Write the column before it, such as {Field(column_names[-1])} {loose[0]}."
+        span, key = loose[0].span, ("measures", name)
+        source = span.source if span and span.source else str(condition)
+        where, said = f"measure {name}", f"{message} {remedy}"
+        raise YuzenError(Fault("measure-subject", said, where, source, span, key))
+
+    return {
+        name: with_where(measure, partial(completed_where, name))
+        for name, measure in measures.items()
+    }
 
 
 def _of_dates(
