@@ -45,8 +45,7 @@ def origin_of(
     if plan.bins is not None:
         shown_as_they_are -= {plan.category}
     types = types_of(rows.columns, sorted(shown_as_they_are), whole)
-    hours = {column.name for column in plan.periods.columns if column.period.unit == "hour"}
-    types |= dict.fromkeys(hours & shown_as_they_are, "whole")
+    types |= dict.fromkeys(plan.periods.hours & shown_as_they_are, "whole")
     for name, formula in plan.formulas.texts.items():
         if stays_whole(parse_quantity(formula), {column.casefold() for column in whole}):
             types[name] = "whole"

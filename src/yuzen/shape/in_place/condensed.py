@@ -282,6 +282,7 @@ def condensed(
     kept: Sequence[ColumnElement[bool]],
     sorts: AbstractSet[str],
     matching: MatchingValues,
+    moments: AbstractSet[str],
     *,
     loose: bool,
 ) -> Condensed | None:
@@ -289,8 +290,9 @@ def condensed(
 
     order: tells which row is first; None: groups stand in the order of what they are called.
     kept: what holds for those that count.  sorts: columns of dates whose first and last the
-    database can tell.  matching: the values that tests of rows hold for.  loose: whether columns of
-    numbers may hold words all the same.
+    database can tell.  matching: the values that tests of rows hold for.  moments: columns
+    that the database can cut to hours.  loose: whether columns of numbers may hold words all the
+    same.
     """
     placed: dict[Quantity, Placed] = {}
     spans, (plan, ends) = plan.periods.spans, _without_ends(plan, sorts)
@@ -312,10 +314,12 @@ def condensed(
     except NotSaidError:
         return None
     condensing.tell_ends(ends)
+    cut = plan.cut_dates(moments, condensing.keys)
     keys = plan.keys(list(expressions.columns))
     keys = list(dict.fromkeys([*keys, *plan.periods.in_rows(condensing.keys)]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
-    statement = _grouped(condensing, keys, texts, order, kept)
+    columns = {name: _cut_to(expressions.columns[name], cut.get(name)) for name in keys}
+    statement = _grouped(condensing, columns, texts, order, kept)
     formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
     left = replace(plan, measures=measures, formulas=formulas, periods=periods)
     return Condensed(statement, left, texts, tuple(condensing.roots), condensing.sums)
@@ -323,7 +327,7 @@ def condensed(
 
 def _grouped(
     condensing: Condensing,
-    keys: Sequence[str],
+    keys: Mapping[str, ColumnElement[Any]],
     texts: Mapping[str, str],
     order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
@@ -332,18 +336,24 @@ def _grouped(
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
     columns = condensing.expressions.columns
-    key_columns = [columns[name] for name in keys]
-    selected: list[Any] = [
-        column.label(name) for column, name in zip(key_columns, keys, strict=True)
-    ]
+    selected: list[Any] = [column.label(name) for name, column in keys.items()]
     selected += [element.label(name) for name, element in condensing.elements.items()]
     selected.append(sql.func.count().label(WEIGHT))
     if order is not None:
         # Groups come back in the order in which the rows first name them.
         selected.append(sql.func.min(order).label(FIRST_ROW))
     selected += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
-    grouped = sql.select(*selected).where(*kept).group_by(*key_columns)
+    grouped = sql.select(*selected).where(*kept).group_by(*keys.values())
     return grouped if order is None else grouped.order_by(sql.column(FIRST_ROW))
+
+
+def _cut_to(column: ColumnElement[Any], unit: str | None) -> ColumnElement[Any]:
+    """A column of moments cut to hours or days, so that groups are as many as marks need."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    if unit is None:
+        return column
+    return sql.func.date_trunc(sql.literal_column(f"'{unit}'"), column)
 
 
 def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:

@@ -55,6 +55,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
         kept,
         relation.sortable_dates,
         _matching(relation, kept_plan),
+        relation.moment_columns,
         loose=loose,
     )
     if grouping is None:

@@ -78,6 +78,11 @@ class Periods:
         return {column.name: column.of for column in self.columns}
 
     @property
+    def hours(self) -> frozenset[str]:
+        """The columns of hours, which are numbers."""
+        return frozenset(column.name for column in self.columns if column.period.unit == "hour")
+
+    @property
     def grains(self) -> dict[str, Grain]:
         """The units of the dates in each period column."""
         return {column.name: column.grain for column in self.columns if column.grain is not None}

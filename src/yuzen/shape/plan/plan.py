@@ -164,6 +164,21 @@ class Plan:
         wanted = {name.casefold() for name in (*self.keys(column_names), *named)}
         return [name for name in column_names if name.casefold() in wanted]
 
+    def cut_dates(self, moments: AbstractSet[str], more: Sequence[str]) -> dict[str, str]:
+        """The columns of moments of which groups need no more than the hour or the day.
+
+        moments: columns of moments of a source.  more: further columns that are counted.
+        """
+        as_they_are = {*self.attributes([*moments, *self.periods.bases]), *more}
+        along = [self.series, self.panel, *self.listing.totals]
+        if self.grain is None or self.bins is not None:
+            along.append(self.category)
+        as_they_are |= {name for name in along if name is not None}
+        hours = {column.of for column in self.periods.columns if column.period.unit == "hour"}
+        return {
+            name: "hour" if name in hours else "day" for name in moments if name not in as_they_are
+        }
+
     def keys(self, column_names: Sequence[str]) -> list[str]:
         """The columns of a source that tell its groups apart, and whose values marks have."""
         attributes = self.attributes([*column_names, *self.periods.bases])

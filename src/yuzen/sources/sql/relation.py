@@ -15,7 +15,7 @@ from yuzen.sources.columns import dated_columns, is_iso, whole_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.closed import IN_FILES
 from yuzen.sources.sql.link import Link
-from yuzen.sources.sql.results import cells_in, is_dated, is_decimal, readable
+from yuzen.sources.sql.results import cells_in, has_moments, is_dated, is_decimal, readable
 from yuzen.sources.sql.statement import one_statement
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 
@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 SAMPLE_ROWS: Final = 1_000  # rows that show what the columns hold
 MAX_FETCHED_ROWS: Final = 5_000_000
 MAX_DISTINCT_VALUES: Final = 10_000  # of a column, on which a condition is judged value by value
+CUTS_MOMENTS: Final = frozenset({"duckdb", "postgresql"})  # dialects that know date_trunc
 PLACE: Final = "place of the row"  # a column that tells which row is first, where there is one
 
 
@@ -72,6 +73,14 @@ class Relation:
     @cached_property
     def sample(self) -> dict[str, RowColumn]:
         """The first rows, which tell what the columns are and hold."""
+        cells = self._first_cells
+        return {
+            name: readable(cells[name], name) for name in distinct_names(list(cells), self.name)
+        }
+
+    @cached_property
+    def _first_cells(self) -> dict[str, Sequence[Any]]:
+        """The cells of the first rows as the database gives them."""
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
@@ -82,12 +91,9 @@ class Relation:
         else:
             rows = self._named_table
         with self.link.asked(self.name) as connection:
-            cells = cells_in(
+            return cells_in(
                 connection.execute(sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS))
             )
-        return {
-            name: readable(cells[name], name) for name in distinct_names(list(cells), self.name)
-        }
 
     @cached_property
     def whole(self) -> frozenset[str]:
@@ -98,6 +104,15 @@ class Relation:
     def native_date_columns(self) -> set[str]:
         """The columns whose values the database itself knows as dates."""
         return {name for name, column in self.sample.items() if is_dated(column)}
+
+    @cached_property
+    def moment_columns(self) -> frozenset[str]:
+        """The columns of moments without a zone, which the database can cut to hours and days."""
+        if self.dialect not in CUTS_MOMENTS:
+            return frozenset()
+        return frozenset(
+            name for name in self.native_date_columns if has_moments(self._first_cells[name])
+        )
 
     @cached_property
     def sortable_dates(self) -> frozenset[str]:

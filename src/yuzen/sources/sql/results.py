@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
@@ -32,6 +33,14 @@ def readable(cells: Sequence[Any], name: str) -> RowColumn:
 def is_dated(column: RowColumn) -> bool:
     """Whether the database itself knows the column as dates."""
     return isinstance(column, np.ndarray) and column.dtype.kind == "M"
+
+
+def has_moments(cells: Sequence[Any]) -> bool:
+    """Whether cells are moments of a day, of whatever zone's clock, and no bare days."""
+    there = [cell for cell in cells if cell is not None]
+    return any(isinstance(cell, dt.datetime) for cell in there) and all(
+        cell.tzinfo is None for cell in there if isinstance(cell, dt.datetime)
+    )
 
 
 def is_decimal(column: RowColumn) -> bool:
