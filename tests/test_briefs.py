@@ -27,8 +27,8 @@ from yuzen.color.themes import THEMES
 from yuzen.files.record import Record, record_in, unpacked
 from yuzen.files.whole import write_whole
 from yuzen.formats.periods import Calendar, Grain, Times
-from yuzen.rules.lineage import Origin, Remark
-from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.lineage import Origin, Pooled, Remark
+from yuzen.rules.marks import Marks
 
 words = st.text(
     st.characters(exclude_categories=("Cc", "Cf", "Cs", "Zl", "Zp")), min_size=1, max_size=12
@@ -250,7 +250,6 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         ),
         ambiguous_columns={"depot": "a"},
         column_names=("item", "value"),
-        overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
     )
     packed = Record("the brief", marks, THEMES["press"], "rows.csv").packed()
     again = unpacked(packed.split(":")[2].encode())
@@ -278,8 +277,8 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
         for o in (again.marks.origin, marks.origin)
     ]
     assert told[0] == told[1]
-    (key,) = again.marks.overall
-    assert again.marks.overall[key].tolist() == marks.overall[key].tolist()
+    (key,) = again.marks.origin.overall
+    assert again.marks.origin.overall[key].tolist() == marks.origin.overall[key].tolist()
     assert key == Pooled("value", frozenset({"item"}))
 
 

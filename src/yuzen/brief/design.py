@@ -10,6 +10,8 @@ from yuzen.brief.sections.effects import EFFECTS
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.locks import cached_property
 from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShape
+from yuzen.rules.conditions import Condition
+from yuzen.rules.names import in_conditions
 from yuzen.rules.target import LABEL, MARK, Target
 
 
@@ -107,6 +109,22 @@ class Design:
         if self.chart.binned:
             return "bin"
         return KINDS[self.chart.kind].noun
+
+    @cached_property
+    def shown(self) -> Condition | None:
+        """Which marks are drawn; None: all, or the condition is about the small lines."""
+        if self.chart.show is None or self.shows_lines:
+            return None
+        return self.chart.show.tree
+
+    @property
+    def shows_lines(self) -> bool:
+        """Whether `show` is about what the small lines of a table run along."""
+        if self.chart.show is None:
+            return False
+        along = {str(c.over).casefold() for c in self.brief.column if c.show == "trend"}
+        names = {name.casefold() for name in in_conditions([self.chart.show.tree]).all}
+        return bool(along & names)
 
     @cached_property
     def columns(self) -> tuple[ColumnSection, ...]:

@@ -6,7 +6,7 @@ from typing import Final
 from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.rules.judge import Rule
-from yuzen.rules.marks import Reach
+from yuzen.rules.lineage import Reach
 from yuzen.rules.shades import Shade
 
 REACHES: Final[dict[bool | str, Reach]] = {False: "items", True: "all", "only": "totals"}

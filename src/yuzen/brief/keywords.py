@@ -254,6 +254,7 @@ class ChartCallKeys(TypedDict, total=False):
     bins: int | None
     edges: Sequence[float | date | str]
     order: str | Sequence[str] | None
+    show: ConditionLike | None
     limit: int | None
     rest: str | None
     totals: Sequence[str]

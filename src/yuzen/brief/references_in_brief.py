@@ -8,7 +8,7 @@ from yuzen.rules.conditions import Condition
 from yuzen.rules.grammar.wording import OfDates, Slot, Wording
 from yuzen.rules.judge import Rule
 from yuzen.rules.language.period_names import PeriodName
-from yuzen.rules.marks import Reach, compared_with
+from yuzen.rules.lineage import Reach, compared_with
 from yuzen.rules.names import OverallAsked, overall_in, overall_in_condition
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, RowCount, Summary

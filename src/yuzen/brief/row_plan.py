@@ -30,7 +30,9 @@ def plan_of(design: Design, rules: Sequence[Rule]) -> Plan:
     """The plan of a brief: the chart, and what its rules and texts refer to."""
     brief, chart = design.brief, design.chart
     keep = brief.data.keep
+    shown = design.shown
     conditions = [*(rule.condition for rule in rules), *conditions_in(design)]
+    conditions += [] if shown is None else [shown]
     groups = [rule.shade.within for rule in rules if rule.shade is not None]
     groups += [line.within for line in brief.reference]
     groups += [piece.within for piece in brief.label]
@@ -117,6 +119,7 @@ def listing_of(design: Design) -> Listing:
         words="as given" if design.traits.steps and chart.limit is None else "largest first",
         anchor_totals=pillars_of(chart),
         joined=design.traits.shape.shares_row,
+        show=design.shown,
     )
     if chart.series is None or not design.tabular:
         return listing

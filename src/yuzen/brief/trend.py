@@ -30,6 +30,7 @@ def trend_design(table: Design, column: ColumnSection) -> Design:
         order="in time",
         panels=table.chart.category,
         panel_scale="own",
+        show=table.chart.show if table.shows_lines else None,
     )
     shared = {name: getattr(table.brief, name) for name in SHARED_SECTIONS}
     label = (LabelSection(text=wording("")),)

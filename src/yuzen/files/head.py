@@ -9,8 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_vali
 from yuzen.brief.sections.base import Word
 from yuzen.color.themes import LINEN, MOST_SERIES, TEXT_SIZES_PT, Theme
 from yuzen.formats.periods import Unit
-from yuzen.rules.lineage import ColumnType
-from yuzen.rules.marks import Reach
+from yuzen.rules.lineage import ColumnType, Reach
 
 Hex: TypeAlias = Annotated[str, StringConstraints(pattern=r"^#[0-9A-Fa-f]{6}$")]
 TextSizePt: TypeAlias = Annotated[float, Field(ge=5, le=40)]
@@ -111,6 +110,8 @@ class PackedMarks(Packed):
     columns: dict[str, PackedColumn] = Field(min_length=1)
     overall: tuple[tuple[str, tuple[str, ...], Reach, ArrayIndex], ...]
     pieces: PackedPieces | None = None
+    past: PackedMarks | None = None
+    places: ArrayIndex | None = None
 
     @model_validator(mode="after")
     def _names_its_columns(self) -> PackedMarks:

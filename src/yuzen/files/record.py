@@ -27,8 +27,8 @@ from yuzen.errors import YuzenError, external_call, make_error, reason_of
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.paths import read_bounded
 from yuzen.rules.grammar.parser import parse_quantity
-from yuzen.rules.lineage import BinPieces, Origin, Remark
-from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.lineage import BinPieces, Origin, Pooled, Remark
+from yuzen.rules.marks import Marks, Past
 
 if TYPE_CHECKING:
     from yuzen.files.head import Head, PackedColumn, PackedMarks, PackedPieces
@@ -98,9 +98,10 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
         "numbered": {n: arrays.kept(c, "<i4") for n, c in marks.origin.value_counts.items()},
         "columns": {name: arrays.column(column) for name, column in marks.columns.items()},
         **_packed_pieces(marks.pieces, arrays),
+        **_packed_past(marks.past, arrays),
         "overall": [
             [key.measure, sorted(key.within), key.reach, arrays.kept(numbers, "<f8")]
-            for key, numbers in marks.overall.items()
+            for key, numbers in marks.origin.overall.items()
         ],
     }
 
@@ -163,10 +164,6 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
         ambiguous_columns=packed.ambiguous_columns,
         column_names=packed.column_names,
         joined=packed.joined,
-        overall={
-            Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
-            for measure, within, reach, place in packed.overall
-        },
         times=Times(
             {name: Grain(unit, calendar) for name, unit in packed.grains.items()}, calendar
         ),
@@ -179,10 +176,29 @@ def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:
             packed.formulas,
             packed.spans,
             pieces=_pieces(packed.pieces, arrays),
+            overall={
+                Pooled(measure, frozenset(within), reach): arrays[place].astype(np.float64)
+                for measure, within, reach, place in packed.overall
+            },
         ),
+        past=_past(packed, arrays),
     )
     _refuse_unlike(marks)
     return marks
+
+
+def _packed_past(past: Past | None, arrays: _Arrays) -> dict[str, Any]:
+    """The marks that are not shown, among all, under their key; nothing where all are shown."""
+    if past is None:
+        return {}
+    places = arrays.kept(past.places, "<i4")
+    return {"past": _packed(past.marks, arrays), "places": places}
+
+
+def _past(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Past | None:
+    if packed.past is None or packed.places is None:
+        return None
+    return Past(_marks(packed.past, arrays), arrays[packed.places].astype(np.intp))
 
 
 @dataclass(frozen=True, eq=False)
@@ -310,18 +326,29 @@ def _pieces(packed: PackedPieces | None, arrays: list[NDArray[Any]]) -> BinPiece
     return BinPieces(mark, low, high, rows, values, packed.add_up)
 
 
+def _refuse_other_past(marks: Marks) -> None:
+    """Raise where the marks that are not shown are none of this chart's."""
+    past = marks.past
+    if past is None:
+        return
+    if len(past.places) != len(marks) or not past.marks.columns.keys() >= marks.columns.keys():
+        raise ValueError("a past of other marks")
+    if not (-1 <= past.places.min(initial=0) <= past.places.max(initial=0) < len(past.marks)):
+        raise ValueError("a mark that is not among all")
+
+
 def _refuse_unlike(marks: Marks) -> None:
     """Raise where columns differ in length or kind, or refer to marks that do not exist."""
     count = len(marks)
     arrays = [*marks.columns.values(), marks.order, marks.role, marks.origin.row_counts]
-    arrays += [*marks.overall.values(), *marks.origin.value_counts.values()]
+    arrays += [*marks.origin.overall.values(), *marks.origin.value_counts.values()]
     if {len(column) for column in arrays if column is not None} != {count}:
         raise ValueError("columns of several lengths")
     measures = [
         marks.value,
         *marks.origin.formulas,
         *marks.origin.value_counts,
-        *(key.measure for key in marks.overall),
+        *(key.measure for key in marks.origin.overall),
     ]
     if any(kind_of(marks.columns[name]) != "number" for name in measures):
         raise ValueError("a measure without numbers")
@@ -332,6 +359,7 @@ def _refuse_unlike(marks: Marks) -> None:
         {"date"},
     ):
         raise ValueError("bins without edges")
+    _refuse_other_past(marks)
     if marks.order is not None and sorted(marks.order.tolist()) != list(range(count)):
         raise ValueError("an order of other marks")
     if marks.role is not None and (marks.role < 0).any():

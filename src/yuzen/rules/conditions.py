@@ -108,8 +108,13 @@ class Test(BaseCondition):
 
     def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
         """What the claim says of each mark."""
+        view, past = self.view(facts, ties), facts.marks.past
         with np.errstate(all="ignore"):
-            held = self.claim.holds(self.view(facts, ties))
+            if self.claim.looks_back and past is not None and view.history is not None:
+                # Totals have no place among those marks, and know nothing of steps.
+                held = np.append(self.claim.holds(view.history), np.int8(truth.UNKNOWN))
+                return held[past.places]
+            held = self.claim.holds(view)
         if held.ndim:
             return held
         return np.full(len(facts.marks), held)
@@ -135,7 +140,7 @@ class Test(BaseCondition):
         """The claim's own reason."""
         view = self.view(facts, ties)
         with np.errstate(all="ignore"):
-            because = self.claim.explain(view)
+            because = self._reasons(view)
         outsiders = facts.outsiders if self.claim.among_peers else None
         named = [name for name in view.within if name != LEVELS]
         if named:
@@ -150,6 +155,14 @@ class Test(BaseCondition):
                 return because(mark) + among
 
         return told
+
+    def _reasons(self, view: TestView) -> Explainer:
+        """The claim's reasons; of one that looks back, among all marks, shown or not."""
+        history, past = view.history, view.facts.marks.past
+        if not self.claim.looks_back or past is None or history is None:
+            return self.claim.explain(view)
+        because, places = self.claim.explain(history), past.places
+        return lambda mark: because(int(places[mark])) if places[mark] >= 0 else "it is no item"
 
 
 @dataclass(frozen=True)

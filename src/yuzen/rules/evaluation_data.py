@@ -16,13 +16,14 @@ from yuzen.locks import cached_property
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.language.period_names import period_named
 from yuzen.rules.language.words import NUMBER_WORDS, SUMMARIES
-from yuzen.rules.marks import LEVELS, Marks, Pooled, Reach, compared_with
+from yuzen.rules.lineage import Pooled, Reach, compared_with
+from yuzen.rules.marks import LEVELS, Marks
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted, Ties
 from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
-from yuzen.rules.quantities.context import TimeBefore
+from yuzen.rules.quantities.context import QuantityContext, TimeBefore
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity, completed
 
@@ -35,12 +36,16 @@ class EvaluationData:
 
     What costs a sort or gives one number for each group is kept in `memo` for the next rule; what
     is as long as the marks is not, so that memory does not grow with the number of rules.
+
+    hidden: marks that are not shown, shape (n,), where the marks are all there are: they stand in
+            sequences and are nobody's peers otherwise; None: there are none.
     """
 
     marks: Marks
     parameters: Mapping[str, float] = field(default_factory=dict)
     reach: Reach = "items"
     formats: Formats = field(default_factory=Formats)
+    hidden: Bools | None = None
     memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     @cached_property
@@ -53,6 +58,19 @@ class EvaluationData:
         if self.reach == "all" and totals.any():
             return totals
         return None
+
+    @cached_property
+    def history(self) -> EvaluationData | None:
+        """The data of all marks, shown or not, for what looks back; None where all are shown."""
+        past = self.marks.past
+        if past is None or not (past.places >= 0).any():
+            return None
+        return EvaluationData(
+            replace(past.marks, value=self.marks.value),
+            self.parameters,
+            formats=self.formats,
+            hidden=past.hidden,
+        )
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """The result of `make` when this key was first used."""
@@ -160,13 +178,34 @@ class TestView:
 
         return self.facts.once(("peers", self.within), make)
 
+    @property
+    def history(self) -> TestView | None:
+        """The same test's view of all marks, shown or not; None where all are shown."""
+        if self.facts.history is None:
+            return None
+        return replace(self, facts=self.facts.history)
+
+    def looking_back(self, values: Callable[[QuantityContext[Quantity]], Floats]) -> Floats:
+        """What is worked out along sequences, in which marks that are not shown stand too."""
+        history, past = self.history, self.facts.marks.past
+        if history is None or past is None:
+            return values(self)
+        return np.where(past.places < 0, np.nan, values(history)[past.places])
+
     def sizes(self) -> Codes:
         """How many marks each group of peers has, shape (k,)."""
-        outsiders = self.facts.outsiders
-        if outsiders is None:
+        others = self._no_peers
+        if others is None:
             return self.peers.sizes(len(self))
-        codes = self._codes[~outsiders]
-        return np.bincount(codes, minlength=self.peers.count)
+        return np.bincount(self._codes[~others], minlength=self.peers.count)
+
+    @property
+    def _no_peers(self) -> Bools | None:
+        """Totals among items and marks that are not shown, which are nobody's peers."""
+        outsiders, hidden = self.facts.outsiders, self.facts.hidden
+        if outsiders is None or hidden is None:
+            return outsiders if hidden is None else hidden
+        return outsiders | hidden
 
     @property
     def _codes(self) -> Codes:
@@ -215,10 +254,15 @@ class TestView:
         return self.of_peers(self.all_values(quantity))
 
     def of_peers(self, values: Floats) -> Floats:
-        """Values of marks, shape (n,), with NaN for totals that are nobody's peers."""
-        if self.facts.outsiders is None:
-            return values
-        return np.where(self.facts.outsiders, np.nan, values)
+        """Values of marks, shape (n,), with NaN for those that are nobody's peers."""
+        others = self._no_peers
+        return values if others is None else np.where(others, np.nan, values)
+
+    def step_values(self, quantity: Quantity) -> Floats:
+        """The quantity's values along sequences, shape (n,): NaN of totals among items."""
+        values = self.all_values(quantity)
+        outsiders = self.facts.outsiders
+        return values if outsiders is None else np.where(outsiders, np.nan, values)
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """Kept for all tests with the same peers."""
@@ -241,13 +285,14 @@ class TestView:
         names = (facts.name(name) or name for name in self.within if name != LEVELS)
         # Pooled numbers were computed with the rows, under the names as the columns have them.
         key = Pooled(facts.name(measure) or measure, frozenset(names), compared_with(facts.reach))
-        if key not in facts.marks.overall:
+        if key not in facts.marks.origin.overall:
             message = f"overall of {measure} needs the rows, and a picture has none."
             raise make_error("rule-overall", f"{message} Use the brief.")
-        numbers = facts.marks.overall[key]
+        numbers = facts.marks.origin.overall[key]
         groups = np.full(self.peers.count, np.nan)
         # Totals among items have no number of their own here, and take that of the items.
-        known = np.ones(len(self), dtype=bool) if facts.outsiders is None else ~facts.outsiders
+        others = self._no_peers
+        known = np.ones(len(self), dtype=bool) if others is None else ~others
         groups[self._codes[known]] = numbers[known]
         return groups
 
@@ -309,7 +354,9 @@ class TestView:
         if ago is None:
             return previous(values, self.sequence())
         earlier_marks_of = self._earlier(ago)
-        return self.of_peers(np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of]))
+        earlier = np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of])
+        outsiders = self.facts.outsiders
+        return earlier if outsiders is None else np.where(outsiders, np.nan, earlier)
 
     def _earlier(self, ago: TimeBefore) -> Codes:
         """For each mark the one of its sequence a time before, −1 for none, shape (n,)."""
@@ -338,7 +385,10 @@ class TestView:
 
     def runs(self, quantity: Quantity) -> Floats:
         """The quantity's values, group after group in sequence order: cached, so read only."""
-        return self._gathered(completed(quantity, self.subject), self.sequence())
+        quantity, sequence = completed(quantity, self.subject), self.sequence()
+        # The runs are kept by `once` themselves, so their identity is stable while the facts live.
+        key = ("runs", quantity, id(sequence))
+        return self.once(key, lambda: sequence.gather(self.step_values(quantity)))
 
     def sorted(self, quantity: Quantity) -> Sorted:
         """The quantity's values sorted within each group."""

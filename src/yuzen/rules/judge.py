@@ -14,8 +14,8 @@ from yuzen.locks import cached_property
 from yuzen.rules import shades, truth, validity
 from yuzen.rules.conditions import Always, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
-from yuzen.rules.lineage import BinPieces
-from yuzen.rules.marks import Marks, Reach
+from yuzen.rules.lineage import BinPieces, Reach
+from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.ranks import Ties
@@ -180,10 +180,12 @@ class EvaluationContext:
         alone = {
             # Within one panel the panel's own name says nothing, so conditions ask without it.
             replace(pooled, within=pooled.within - panel): numbers
-            for pooled, numbers in panel_marks.overall.items()
+            for pooled, numbers in panel_marks.origin.overall.items()
             if panel <= pooled.within
         }
-        panel_marks = replace(panel_marks, overall={**panel_marks.overall, **alone})
+        origin = panel_marks.origin
+        origin = replace(origin, overall={**origin.overall, **alone})
+        panel_marks = replace(panel_marks, origin=origin)
         return EvaluationContext(panel_marks, self.parameters, self.formats)
 
     def truths(self, rule: Rule) -> Truth:

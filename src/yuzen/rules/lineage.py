@@ -16,6 +16,29 @@ PARTS_UNLIKE: Final = "parts-unlike"  # the code of a remark on a ratio of unlik
 COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")
 
 
+Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
+
+
+@dataclass(frozen=True)
+class Pooled:
+    """A measure over the rows behind several marks together: which one, and which marks those are.
+
+    within: the columns whose value they share; none: all.
+    reach:  whether they are the items, the totals or all marks.
+    """
+
+    measure: str
+    within: frozenset[str]
+    reach: Reach = "items"
+
+
+def compared_with(reach: Reach) -> Reach:
+    """The marks that marks of a reach are compared with: totals among items with the items."""
+    if reach == "totals":
+        return "totals"
+    return "items"
+
+
 @dataclass(frozen=True)
 class Remark:
     """A guess about the rows that could be meant otherwise: a code, a sentence, a remedy."""
@@ -149,6 +172,8 @@ class Origin:
     partial:  periods of the grain that the rows cover in part, by their first moment, and what of
               them is covered; pictures do not hold it.
     pieces:   of bins that parts of rules cut, the pieces; None: none is cut.
+    overall:  measures over all rows behind a mark's peers, one number for each mark, shape (n,)
+              each.
     """
 
     row_counts: Codes | None = None
@@ -159,6 +184,7 @@ class Origin:
     spans: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     partial: Mapping[np.datetime64, str] = field(default_factory=dict)
     pieces: BinPieces | None = None
+    overall: Mapping[Pooled, Floats] = field(default_factory=dict)
 
     def has_unlike_parts(self, measure: str) -> bool:
         """Whether a remark tells that the parts of a measure are of unlike rows."""
@@ -174,4 +200,5 @@ class Origin:
             row_counts=None if self.row_counts is None else self.row_counts[kept],
             value_counts={name: counts[kept] for name, counts in self.value_counts.items()},
             pieces=None if self.pieces is None else self.pieces.taken(kept),
+            overall={key: numbers[kept] for key, numbers in self.overall.items()},
         )

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Final, Literal, TypeAlias
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from yuzen.arrays import Bools, Codes, Column, Floats, Text, codes_of, sequence_of
+from yuzen.arrays import Bools, Codes, Column, Text, codes_of, sequence_of
 from yuzen.formats.display import bin_names, shown
 from yuzen.formats.periods import Calendar, Cycle, Grain, Times
 from yuzen.locks import cached_property
@@ -17,34 +17,34 @@ from yuzen.rules.lineage import BinPieces, Origin
 from yuzen.rules.peers.cycles import turns
 from yuzen.rules.target import Target
 
-Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
-
-
-@dataclass(frozen=True)
-class Pooled:
-    """A measure over the rows behind several marks together: which one, and which marks those are.
-
-    within: the columns whose value they share; none: all.
-    reach:  whether they are the items, the totals or all marks.
-    """
-
-    measure: str
-    within: frozenset[str]
-    reach: Reach = "items"
-
-
-def compared_with(reach: Reach) -> Reach:
-    """The marks that marks of a reach are compared with: totals among items with the items."""
-    if reach == "totals":
-        return "totals"
-    return "items"
-
-
 TOTAL = "Total"  # what a sum of everything is called
 ITEM_MARK, REST_MARK, TOTAL_MARK, REST_TOTAL_MARK = range(4)
 ROLES: Final = 4  # how many there are; what a role is beyond them is the level of a total
 MAX_LEVELS: Final = 15  # of totals; as many of sums over series fit into a byte with them
 LEVELS: Final = "\0level"  # the column of the levels of totals, where they alone are compared
+
+
+@dataclass(frozen=True, eq=False)
+class Past:
+    """All marks of a chart that shows some of them only: what looks back knows the others too.
+
+    marks:  those that are shown, and those that are not.
+    places: the place of each shown mark among them, −1 for one that is no item, such as a total.
+    """
+
+    marks: Marks
+    places: Codes
+
+    def taken(self, kept: Codes) -> Past:
+        """The past of these of the shown marks."""
+        return replace(self, places=self.places[kept])
+
+    @property
+    def hidden(self) -> Bools:
+        """Which of all marks are not shown."""
+        hidden = np.ones(len(self.marks), dtype=bool)
+        hidden[self.places[self.places >= 0]] = False
+        return hidden
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,14 +65,13 @@ class Marks:
     ambiguous_columns: columns with more than one value inside a mark, with such a mark and two
                values.
     column_names: the names of all columns that the rows have, made into columns of marks or not.
-    overall:   measures over all rows behind a mark's peers, one number for each mark, shape (n,)
-               each.
     times:     how the dates of columns are read.
     bins:      where marks are bins, the column with their upper edges, as the category has the
                lower ones; '' where they are none.
     joined:    whether lines go from series to series of a category, as they do between the dots of
                a row.
     origin:    what they were made of.
+    past:      the marks that are not shown, among all; None: all are shown.
     """
 
     columns: Mapping[str, Column]
@@ -86,11 +85,11 @@ class Marks:
     rest: str = ""
     ambiguous_columns: Mapping[str, str] = field(default_factory=dict)
     column_names: tuple[str, ...] = ()
-    overall: Mapping[Pooled, Floats] = field(default_factory=dict)
     times: Times = field(default_factory=Times)
     bins: str = ""
     joined: bool = False
     origin: Origin = field(default_factory=Origin)
+    past: Past | None = None
 
     def __len__(self) -> int:
         return len(self.columns[self.category])
@@ -170,7 +169,7 @@ class Marks:
             order=order[order >= 0],
             role=None if self.role is None else self.role[kept],
             origin=self.origin.taken(kept),
-            overall={key: numbers[kept] for key, numbers in self.overall.items()},
+            past=None if self.past is None else self.past.taken(kept),
         )
 
     def reached_by(self, target: Target) -> Bools:

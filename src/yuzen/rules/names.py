@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from yuzen.rules.conditions import Condition, all_tests
-from yuzen.rules.marks import Reach, compared_with
+from yuzen.rules.lineage import Reach, compared_with
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
 from yuzen.rules.quantities.structure import inside, where_parts

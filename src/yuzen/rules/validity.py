@@ -295,7 +295,7 @@ def _overall_faults(
     if name not in facts.marks.origin.formulas:
         message = "overall needs a measure, such as overall of margin."
         yield Fault("rule-overall", message, span=summary.span)
-    elif name not in {key.measure for key in facts.marks.overall}:
+    elif name not in {key.measure for key in facts.marks.origin.overall}:
         message = f"overall of {of} needs the rows, and a picture has none."
         remedy = "Use the brief; for a measure that compares marks use average."
         yield Fault("rule-overall", f"{message} {remedy}", span=summary.span)

@@ -35,11 +35,9 @@ def given_rows(frame: pd.DataFrame, plan: Plan, peer_columns: tuple[str, ...] = 
     if not plan.overall:
         return marks
     facts = row_facts(marks.columns, plan, marks.column_names)
-    return replace(
-        marks,
-        overall=pooled_measures(marks, plan, facts, lambda: [np.arange(len(marks))]),
-        origin=replace(marks.origin, formulas=plan.formulas.texts),
-    )
+    overall = pooled_measures(marks, plan, facts, lambda: [np.arange(len(marks))])
+    origin = replace(marks.origin, formulas=plan.formulas.texts, overall=overall)
+    return replace(marks, origin=origin)
 
 
 def given_marks(

@@ -170,6 +170,11 @@ def ordered_by(plan: Plan) -> str:
     return order.by
 
 
+def ordered_among(plan: Plan) -> bool:
+    """Whether categories are ordered by a measure that compares them."""
+    return ordered_by(plan) in plan.formulas.peer_columns
+
+
 def sizes_of(
     gathered: Grouped, groups: Groups, columns: Columns, facts: EvaluationData, plan: Plan
 ) -> Floats:

@@ -1,7 +1,7 @@
 """The one way from rows to marks: keep, group, measure, order, limit, totals."""
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from itertools import chain
 
 import numpy as np
@@ -39,6 +39,7 @@ from yuzen.shape.listing import (
     limited,
     of_series,
     ordered,
+    ordered_among,
     ordered_by,
     ranked,
     rest_panels,
@@ -53,6 +54,7 @@ from yuzen.shape.plan.among_marks import sizes_among, with_measures
 from yuzen.shape.plan.bins import CutColumn
 from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.resolved import resolved
+from yuzen.shape.window import shown_rows, with_past
 from yuzen.sources.columns import Columns
 from yuzen.sources.rows import Rows, Source
 
@@ -65,17 +67,60 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
-    """The marks of rows by a resolved plan: items, then totals, then in drawing order."""
+    """The marks of rows by a resolved plan, with the measures that compare them."""
     rows = kept_rows(rows, plan)
     periods = plan.periods.of_marks(rows.columns, mark_grains(rows, plan))
     rows = whole_periods(replace(rows, columns=periods), plan)
     rows, cut = in_bins(rows, plan)
+    if plan.listing.show is None:
+        return with_measures(_made(rows, cut, plan).marks, plan)
+    plan_of_all = replace(plan, listing=plan.listing.of_all, overall=())
+    every = _made(rows, cut, plan_of_all)
+    shown = shown_rows(with_measures(every.marks, plan_of_all), every.mark_of_rows, plan)
+    sizes = every.listed.sizes_of_rows[shown] if ordered_among(plan) else None
+    made = _made(rows.taken(shown), None if cut is None else cut.taken(shown), plan, sizes)
+    first_rows = np.flatnonzero(shown)[made.first_rows]
+    marks = with_past(made.marks, every.marks, every.mark_of_rows[first_rows])
+    return with_measures(marks, plan)
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """Marks, the rows that they are made of, and where those were before they were put in order."""
+
+    marks: Marks
+    listed: Listed
+    grouped: GroupedRows
+    drawn: Codes | None
+
+    @property
+    def mark_of_rows(self) -> Codes:
+        """The item that each row is behind, −1 for none."""
+        codes = self.grouped.items.codes
+        if self.drawn is None:
+            return codes
+        place = np.full(len(self.drawn) + 1, -1, dtype=np.intp)
+        place[self.drawn] = np.arange(len(self.drawn))
+        return place[codes]
+
+    @property
+    def first_rows(self) -> Codes:
+        """The first row behind each mark."""
+        first = np.concatenate([groups.first for groups in self.grouped.all])
+        return first if self.drawn is None else first[self.drawn]
+
+
+def _made(rows: Rows, cut: CutColumn | None, plan: Plan, row_sizes: Floats | None = None) -> Made:
+    """The marks of rows: items, then totals, then in drawing order.
+
+    row_sizes: for each row by what its category is ordered; None: as the rows tell.
+    """
     # A column may be a name here and a number there: true and false, a year.
     columns = Columns(rows.columns)
     plan = plan.without(implied_words(plan, rows.columns))
     facts = _facts_of(rows, columns, plan)
     check_measures(plan.measures, facts)
-    listed = _listed(columns, cut, facts, plan)
+    listed = _listed(columns, cut, facts, row_sizes, plan)
     grouped = _grouped(listed, columns, plan)
     asked = _asked(listed, grouped, facts, plan)
     named = _named_columns(grouped, columns, plan)
@@ -103,9 +148,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     origin = origin_of(rows, plan, asked, columns, facts, marks)
     marks = _with_rows_behind(replace(marks, origin=origin), rows, columns, facts, grouped, plan)
     drawn = _drawn_order(listed, grouped, plan)
-    if drawn is not None:
-        marks = marks.taken(drawn)
-    return with_measures(marks, plan)
+    return Made(marks if drawn is None else marks.taken(drawn), listed, grouped, drawn)
 
 
 def _with_rows_behind(
@@ -120,7 +163,7 @@ def _with_rows_behind(
     values, behind = columns[plan.category], grouped.items.codes
     pieces = bin_pieces(marks, values, behind, rows.weights, facts, plan)
     overall = pooled_measures(marks, plan, facts, grouped.rows_of)
-    return replace(marks, origin=replace(marks.origin, pieces=pieces), overall=overall)
+    return replace(marks, origin=replace(marks.origin, pieces=pieces, overall=overall))
 
 
 def _facts_of(rows: Rows, columns: Columns, plan: Plan) -> EvaluationData:
@@ -136,7 +179,13 @@ def _rest_name(listed: Listed, plan: Plan) -> str:
     return "" if worded else plan.listing.rest or ""
 
 
-def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan: Plan) -> Listed:
+def _listed(
+    columns: Columns,
+    cut: CutColumn | None,
+    facts: EvaluationData,
+    row_sizes: Floats | None,
+    plan: Plan,
+) -> Listed:
     column = columns[plan.category]
     if cut is not None:
         column = cut.lower
@@ -147,7 +196,9 @@ def _listed(columns: Columns, cut: CutColumn | None, facts: EvaluationData, plan
         groups, _ = groups.crossed(Groups.of(columns[plan.panel]))
         panels = ranked(columns[plan.panel])[groups.first]
     gathered = Grouped(facts, groups.codes, len(groups))
-    if ordered_by(plan) in plan.formulas.peer_columns:
+    if row_sizes is not None:
+        sizes = row_sizes[groups.first]
+    elif ordered_among(plan):
         sizes = _sizes_among(gathered, groups, panels, plan)
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)

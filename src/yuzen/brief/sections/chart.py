@@ -61,6 +61,7 @@ class ChartSection(Section):
     bins: Annotated[int, Field(ge=1, le=1000)] | None = None
     edges: tuple[BinEdge, ...] = Field(default=(), max_length=1001)
     order: OrderText | None = None
+    show: ConditionText | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
     totals: tuple[Word, ...] = Field(default=(), max_length=3)

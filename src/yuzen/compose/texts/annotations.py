@@ -12,7 +12,7 @@ from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import YuzenError, error_at, suggestion
 from yuzen.rules.judge import EvaluationContext
-from yuzen.rules.marks import Reach
+from yuzen.rules.lineage import Reach
 from yuzen.rules.written_dates import period
 
 

@@ -15,7 +15,8 @@ from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.grammar.wording import OfDates, OfRule, Plural, Slot, Wording
 from yuzen.rules.judge import EvaluationContext, Verdict
-from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.lineage import Pooled
+from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import Formats
 from yuzen.rules.peers.codes import ALONE
 from yuzen.rules.peers.summaries import total
@@ -131,7 +132,7 @@ def _of_rows(name: str | None, marks: Marks) -> bool:
 
 def _of_all_rows(measure: str, marks: Marks) -> float:
     """A measure over the rows of all items and the rest: pooled, or the sum of one that adds up."""
-    pooled = marks.overall.get(Pooled(measure, frozenset(), "all"))
+    pooled = marks.origin.overall.get(Pooled(measure, frozenset(), "all"))
     if pooled is not None:
         known = pooled[~np.isnan(pooled)]
         if len(known):

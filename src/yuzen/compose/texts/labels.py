@@ -20,7 +20,8 @@ from yuzen.locks import cached_property
 from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.grammar.wording import Slot, Wording
 from yuzen.rules.judge import rule_title
-from yuzen.rules.marks import REST_MARK, Reach
+from yuzen.rules.lineage import Reach
+from yuzen.rules.marks import REST_MARK
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LABEL, MARK, Target
 

@@ -74,6 +74,7 @@ class BaseClaim(ABC):
     after_in:   whether "in" may stand before it.
     of_rows:    whether it can be made of the rows themselves, before there are marks.
     sequential: whether it compares a mark with those before it.
+    looks_back: whether it knows marks that are not shown, too.
     summarises: whether it compares the subject with a summary of its peers.
     among_peers: whether it is about a place or a step among peers, which totals among items lack.
     """
@@ -88,6 +89,7 @@ class BaseClaim(ABC):
     after_in: ClassVar[bool] = True
     of_rows: ClassVar[bool] = True
     sequential: ClassVar[bool] = False
+    looks_back: ClassVar[bool] = False
     summarises: ClassVar[bool] = False
     among_peers: ClassVar[bool] = False
 

@@ -30,6 +30,7 @@ class Recent(BaseClaim):
     example: ClassVar = "month in last 12 months"
     needs: ClassVar[Needs] = "words"
     counted: ClassVar = ("count",)
+    looks_back: ClassVar[bool] = True  # the latest date is that of all rows that are kept
 
     end: Literal["first", "last", "latest"]
     unit: Unit

@@ -39,6 +39,7 @@ class Moves(NumberClaim):
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
+    looks_back: ClassVar[bool] = True
 
     way: Literal["rises", "falls"]
     by: Quantity | None = None
@@ -162,6 +163,7 @@ class NewExtreme(NumberClaim):
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
+    looks_back: ClassVar[bool] = True
 
     end: Literal["high", "low"]
 

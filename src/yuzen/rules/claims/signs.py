@@ -25,6 +25,7 @@ class Turns(NumberClaim):
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
+    looks_back: ClassVar[bool] = True
 
     to: Literal["positive", "negative"]
 
@@ -66,6 +67,7 @@ class ChangesSign(NumberClaim):
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True
     sequential: ClassVar[bool] = True
+    looks_back: ClassVar[bool] = True
 
     @classmethod
     def read(cls, reader: Reader, word: str) -> ChangesSign:

@@ -64,6 +64,12 @@ class QuantityContext(Protocol[AnyQuantity]):
     def peer_values(self, quantity: AnyQuantity) -> Floats:
         """A quantity's values among peers, shape (n,): NaN of totals that are nobody's peers."""
 
+    def step_values(self, quantity: AnyQuantity) -> Floats:
+        """A quantity's values along sequences, shape (n,): NaN of totals among items."""
+
+    def looking_back(self, values: Callable[[QuantityContext[AnyQuantity]], Floats]) -> Floats:
+        """What is worked out along sequences, in which marks that are not shown stand too."""
+
     def of_peers(self, values: Floats) -> Floats:
         """Values of marks, shape (n,), with NaN for totals that are nobody's peers."""
 

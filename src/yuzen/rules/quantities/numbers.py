@@ -235,13 +235,15 @@ class Derived:
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark's own number."""
+        if self.kind == "change":
+            return view.looking_back(self._change)
+        if self.kind == "running total":
+            return view.looking_back(
+                lambda view: running_total(view.step_values(self.of), view.drawn_sequence())
+            )
         values = view.peer_values(self.of)
         if self.kind == "rank":
             return RANKS[view.ties](values, view.peers)
-        if self.kind == "change":
-            return values - view.before(values, self.ago)
-        if self.kind == "running total":
-            return running_total(values, view.drawn_sequence())
         if self.kind == "share":
             return values / _or_unknown(Summary("total", self.of).values(view))
         # A running share ends at 100% in each sequence, so its whole is the sequence's: of the
@@ -249,6 +251,10 @@ class Derived:
         line = view.line.peers
         whole = line.spread(summaries.total(values, line))
         return running_total(values, view.drawn_sequence()) / _or_unknown(whole)
+
+    def _change(self, view: QuantityContext[Quantity]) -> Floats:
+        values = view.step_values(self.of)
+        return values - view.before(values, self.ago)
 
 
 def _or_unknown(whole: Floats) -> Floats:
@@ -270,7 +276,8 @@ class Previous:
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The mark before's value, NaN for the first; or that of the mark so much earlier."""
-        return view.before(view.peer_values(self.of or view.subject), self.ago)
+        of = self.of or view.subject
+        return view.looking_back(lambda view: view.before(view.step_values(of), self.ago))
 
 
 @dataclass(frozen=True)
@@ -286,7 +293,10 @@ class Moving:
     def values(self, view: QuantityContext[Quantity]) -> Floats:
         """The average; NaN for the first marks."""
         count = int(np.clip(self.over.values(view), 0, 1e15))
-        return moving_average(view.peer_values(self.of or view.subject), view.sequence(), count)
+        of = self.of or view.subject
+        return view.looking_back(
+            lambda view: moving_average(view.step_values(of), view.sequence(), count)
+        )
 
 
 @dataclass(frozen=True)

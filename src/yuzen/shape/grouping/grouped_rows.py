@@ -27,6 +27,11 @@ class Listed:
     panels: Codes
     groups: Groups
 
+    @property
+    def sizes_of_rows(self) -> Floats:
+        """The size of each row's category, where all categories are drawn."""
+        return self.sizes[self.drawn][self.groups.codes]
+
 
 @dataclass(frozen=True, eq=False)
 class GroupedRows:

@@ -6,7 +6,8 @@ import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.marks import Marks, Pooled
+from yuzen.rules.lineage import Pooled
+from yuzen.rules.marks import Marks
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.grouping.measures import Grouped

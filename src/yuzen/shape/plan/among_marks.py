@@ -10,7 +10,7 @@ from yuzen.arrays import Bools, Floats
 from yuzen.errors import YuzenError, make_error
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
-from yuzen.rules.marks import Marks
+from yuzen.rules.marks import Marks, Past
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
 from yuzen.rules.quantities.structure import inside, of_marks
@@ -112,7 +112,18 @@ def with_measures(marks: Marks, plan: Plan) -> Marks:
         if marks.series and sums.any():  # which layers draw: each category's total among the totals
             numbers[sums] = _values(marks.taken(np.flatnonzero(sums)), name, measure, plan)
         marks = replace(marks, columns={**marks.columns, name: numbers})
+        if marks.past is not None:
+            marks = replace(marks, past=_with_measure(marks.past, name, measure, plan))
     return marks
+
+
+def _with_measure(past: Past, name: str, measure: Quantity, plan: Plan) -> Past:
+    """The past with a measure that compares marks: among the shown ones, for all of them."""
+    facts = EvaluationData(replace(past.marks, role=None), plan.parameters, hidden=past.hidden)
+    with np.errstate(all="ignore"):
+        numbers = np.array(facts.view(Field(past.marks.value)).all_values(measure))
+    columns = {**past.marks.columns, name: numbers}
+    return replace(past, marks=replace(past.marks, columns=columns))
 
 
 def sizes_among(marks: Marks, name: str, plan: Plan) -> Floats:

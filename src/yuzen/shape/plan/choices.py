@@ -1,7 +1,9 @@
 """What a plan chooses: which rows count, which marks are drawn, and in which order."""
 
+from __future__ import annotations
+
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.rules.conditions import Condition
@@ -76,6 +78,8 @@ class Listing:
     """Which marks are drawn, and in which order.
 
     order:  None: as `words` says where the category is words, else in time or by number.
+    show:   a condition on all marks; those that it does not hold for are known to what looks back
+            alone.
     limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
     totals: columns whose groups get a total after them, and "all" for one of everything.
     across: whether each category, or total of some, has a total of its series besides.
@@ -92,3 +96,9 @@ class Listing:
     words: Way = "largest first"
     anchor_totals: AnchorTotals = field(default_factory=AnchorTotals)
     joined: bool = False
+    show: Condition | None = None
+
+    @property
+    def of_all(self) -> Listing:
+        """How all items are listed, shown or not."""
+        return replace(self, limit=None, rest=None, totals=(), across=False, show=None)
