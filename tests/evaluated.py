@@ -110,6 +110,7 @@ def months(r: random.Random) -> Case:
     if apart:
         settings[apart] = "s"
     chart = charted(chart_rows, **settings)
+    window = r.choice((None, None, "d in last 7 months", "not v below 1", 'd after "2024-09"'))
     names = [date[:7] for date in column(chart, "d")]
     drawn = list(zip(names, column(chart, "s") if apart else ["a"] * len(names), strict=True))
     number = {mark: int(mark[0][:4]) * 12 + int(mark[0][5:]) for mark in drawn}
@@ -124,9 +125,18 @@ def months(r: random.Random) -> Case:
         apart=("s",), periods=[number[mark] for mark in drawn], dated=True,
         among=("s",) if apart == "panels" else (), turning=TURNING,
     )  # fmt: skip
-    return Case(
-        chart, table, ["g", "year", "quarter", *TURNING, *(["s"] if apart else [])], dated=True
-    )
+    reached = None
+    if window:
+        chart = charted(chart_rows, **settings, show=window)
+        try:
+            names = [date[:7] for date in column(chart, "d")]
+        except YuzenError:  # it holds for none
+            return months(r)
+        shown = list(zip(names, column(chart, "s") if apart else ["a"] * len(names), strict=True))
+        reached = [drawn.index(mark) for mark in shown]
+        table.hidden = frozenset(range(len(drawn))) - frozenset(reached)
+    peers = ["g", "year", "quarter", *TURNING, *(["s"] if apart else [])]
+    return Case(chart, table, peers, dated=True, reached=reached)
 
 
 def weeks(r: random.Random) -> Case:
@@ -364,11 +374,15 @@ def judge_all(kind: str, seed: int, count: int, tally: Tally) -> None:
         except YuzenError:
             tally.refused += 1
             continue
-        told = truths if case.reached is None else [truths[i] for i in case.reached]
+        told = truths
+        if case.reached is not None and not case.table.hidden:
+            told = [truths[i] for i in case.reached]
         try:
             expected = [
                 0 if t is None else 1 if t else -1 for t in holds(parse(text), case.table, ties)
             ]
+            if case.table.hidden:
+                expected = [expected[i] for i in case.reached or ()]
         except TooClose:
             continue
         tally.judged += 1

@@ -49,6 +49,7 @@ class Table:
     apart:    columns whose values are a sequence each.
     periods:  of each mark the number of its period, months or weeks, where sequences have gaps.
     dated:    whether running totals follow the sequence, and not the drawn order.
+    hidden:   marks that are not shown: they stand in sequences, and are nobody's peers otherwise.
     totals:   marks that are compared with the others and are nobody's peers.
     ends:     of each mark the edges of its bin, and whether the upper one may lie in it.
     ratios:   measures that are one column by another, over whatever rows.
@@ -64,6 +65,7 @@ class Table:
     periods: list[int] | None = None
     dated: bool = False
     totals: frozenset[int] = frozenset()
+    hidden: frozenset[int] = frozenset()
     ends: list[tuple[float, float, bool]] | None = None
     ratios: dict[str, tuple[str, str]] = field(default_factory=dict)
     among: tuple[str, ...] = ()
@@ -114,6 +116,11 @@ class Mark:
     @property
     def peers(self) -> list[int]:
         """The marks of the same group, in drawing order."""
+        return [i for i in self.shown_or_not if i not in self.table.hidden]
+
+    @property
+    def shown_or_not(self) -> list[int]:
+        """Those that are not shown too."""
         return [i for i in self._alike(self.within) if i not in self.table.totals]
 
     def _alike(self, columns: tuple[str, ...]) -> list[int]:
@@ -133,8 +140,13 @@ class Mark:
     @property
     def before(self) -> list[int]:
         """The peers before this one in the sequence, first to last."""
-        line = [i for i in self.table.order if i in self.line]
+        line = [i for i in self.table.order if i in self.whole_line]
         return line[: line.index(self.index)]
+
+    @property
+    def whole_line(self) -> list[int]:
+        """The sequence with those that are not shown, in drawing order."""
+        return [i for i in self.shown_or_not if i in self._alike(self.table.apart)]
 
     @property
     def last(self) -> int | None:
@@ -161,7 +173,7 @@ class Mark:
         periods = self.table.periods
         assert periods is not None
         asked = periods[self.index] - months
-        return next((i for i in self.line if periods[i] == asked), None)
+        return next((i for i in self.whole_line if periods[i] == asked), None)
 
     def all(self, of: q.Quantity) -> list[float]:
         """The quantity of all peers that have one."""
@@ -238,6 +250,8 @@ class Mark:
         own = self.number(of.of)
         if own is None or self.outside:
             return None
+        if self.index in self.table.hidden and of.kind in {"rank", "share", "running share"}:
+            return None
         if of.kind == "rank":
             return self.rank(of.of, largest_first=True)
         if of.kind == "change":
@@ -248,8 +262,10 @@ class Mark:
         run = (
             [*self.before, self.index]
             if self.table.dated
-            else [i for i in self.line if i <= self.index]
+            else [i for i in self.whole_line if i <= self.index]
         )
+        if of.kind == "running share":
+            run = [i for i in run if i not in self.table.hidden]
         values = [self.at(i).number(of.of) for i in run]
         running = on_paper([v for v in values if v is not None])
         if of.kind == "running total":
@@ -272,7 +288,8 @@ class Mark:
 
     def claim(self, claim: c.BaseClaim) -> Truth:
         """What a claim says of this mark."""
-        if self.outside and isinstance(claim, PLACED):
+        drawn = self.index not in self.table.hidden
+        if (self.outside and isinstance(claim, PLACED)) or not (drawn or claim.looks_back):
             return None
         if self.table.ends is not None and getattr(claim, "to", None) == Field(BINNED):
             assert isinstance(claim, c.Compare)

@@ -203,6 +203,19 @@ class ChartBuilder:
         self.stages.needs_rows("a condition on rows (keep)")
         return self._merged("data", {"keep": in_words(condition)})
 
+    def showing(self, condition: ConditionLike) -> Self:
+        """Draw only the marks for which a condition holds; what looks back knows the others too.
+
+        >>> import yuzen as yz
+        >>> rows = {"month": ["2026-01", "2026-02", "2026-03"], "fares": [3, 5, 4]}
+        >>> chart = yz.chart(rows, kind="column", category="month", value="fares")
+        >>> chart.rule("falls", name="falls", color="adverse").showing("latest month").flags()[
+        ...     "rule"].tolist()
+        ['falls']
+        """
+        self.stages.needs_rows("a window of marks (show)")
+        return self._merged("chart", {"show": in_words(condition)})
+
     def also_keep(self, condition: ConditionLike) -> Self:
         """Keep, of the rows that are kept already, only those for which a condition holds too.
 

@@ -8,7 +8,15 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.options import PIPE, as_json, complete_items, example, on_cluster, output, shared
+from yuzen.cli.changes import Changes, changing, shared
+from yuzen.cli.options import (
+    PIPE,
+    as_json,
+    complete_items,
+    example,
+    on_cluster,
+    output,
+)
 from yuzen.cli.output import check_data, print_findings, print_json, print_rules
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message
@@ -30,15 +38,14 @@ def why(
     *,
     source: Path,
     items: tuple[str, ...],
-    settings: tuple[str, ...],
+    changes: Changes,
     data: str | None,
-    keep: str | None,
     as_json: bool,
 ) -> None:
     """Explain why each mark has its color, from a BRIEF or from a PICTURE alone."""
     from yuzen.cli.calls import chart_of, with_options
 
-    answer = with_options(chart_of(source, data), settings, keep).why(*items)
+    answer = with_options(chart_of(source, data), changes).why(*items)
     if as_json:
         print_json(answer.data())
     else:
@@ -54,16 +61,15 @@ def tell(
     *,
     source: Path,
     alt: bool,
-    settings: tuple[str, ...],
+    changes: Changes,
     data: str | None,
-    keep: str | None,
     as_json: bool,
 ) -> None:
     """Say in words what a BRIEF or a PICTURE shows: what each rule flags, or the whole (--alt)."""
     from yuzen.cli.calls import chart_of, with_options
     from yuzen.report.rule_flags import rule_flags
 
-    stages = with_options(chart_of(source, data), settings, keep).stages
+    stages = with_options(chart_of(source, data), changes).stages
     rules = rule_flags(stages.judged, stages.judged_trends)
     if as_json:
         print_json({"alt": stages.alternative, "rules": [asdict(rule) for rule in rules]})
@@ -92,9 +98,8 @@ def flags(
     form: str | None,
     plain: bool,
     output: Path | None,
-    settings: tuple[str, ...],
+    changes: Changes,
     data: str | None,
-    keep: str | None,
     address: str | None,
     as_json: bool,
 ) -> None:
@@ -103,7 +108,7 @@ def flags(
     from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
     from yuzen.report.flags import flag_columns
 
-    chart = with_options(chart_of(source, data), settings, keep)
+    chart = with_options(chart_of(source, data), changes)
     with workers(address) as executor:
         if executor is not None:
             chart = chart.on(executor)
@@ -130,9 +135,8 @@ def check(
     *,
     sources: tuple[Path, ...],
     strict: bool,
-    settings: tuple[str, ...],
+    changes: Changes,
     data: str | None,
-    keep: str | None,
     as_json: bool,
 ) -> int:
     """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
@@ -144,7 +148,7 @@ def check(
     findings: dict[Path, list[Finding]] = {}
 
     def checked(source: Path) -> None:
-        chart = with_options(chart_of(source, data), settings, keep, others)
+        chart = with_options(chart_of(source, data), changes, others)
         findings[source] = chart.check()
         charts[source] = chart
 
@@ -178,14 +182,7 @@ def check(
     type=click.Path(path_type=Path),
     help="A picture of the new rows with the changed marks outlined.",
 )
-@click.option(
-    "--set",
-    "settings",
-    metavar="NAME=VALUE",
-    multiple=True,
-    help="Set a parameter: a number, a word or a date.",
-)
-@click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds.")
+@changing
 @on_cluster
 @as_json
 def compare(
@@ -194,8 +191,7 @@ def compare(
     old: str,
     new: str,
     output: Path | None,
-    settings: tuple[str, ...],
-    keep: str | None,
+    changes: Changes,
     address: str | None,
     as_json: bool,
 ) -> None:
@@ -203,7 +199,7 @@ def compare(
     from yuzen.charts.comparison import compare as compared
     from yuzen.cli.calls import brief_chart, with_options, workers
 
-    charts = [with_options(brief_chart(source, rows, {}), settings, keep) for rows in (old, new)]
+    charts = [with_options(brief_chart(source, rows, {}), changes) for rows in (old, new)]
     with workers(address) as executor:
         if executor is not None:
             charts = [chart.on(executor) for chart in charts]

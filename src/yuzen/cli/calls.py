@@ -13,6 +13,7 @@ import click
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.charts.begin import chart, load, load_picture
 from yuzen.charts.chart import Chart
+from yuzen.cli.changes import Changes
 from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
@@ -123,23 +124,26 @@ def file_chart(
 
 def with_options(
     asked_chart: Chart,
-    settings: Sequence[str],
-    keep: str | None,
+    changes: Changes,
     others: Container[str] = frozenset(),
 ) -> Chart:
-    """The chart with the parameters and the rows that the call asks for.
+    """The chart with the parameters, the rows and the marks that the call asks for.
 
     others: names, in small letters, that other briefs of the same call speak of: what is set for
     them is not for this one.
     """
     parameters = {
-        name: value for name, value in map(_setting, settings) if _is_for(asked_chart, name, others)
+        name: value
+        for name, value in map(_setting, changes.settings)
+        if _is_for(asked_chart, name, others)
     }
     if parameters:
         asked_chart = asked_chart.given(**parameters)
-    if keep is None:
-        return asked_chart
-    return asked_chart.also_keep(keep)
+    if changes.keep is not None:
+        asked_chart = asked_chart.also_keep(changes.keep)
+    if changes.show is not None:
+        asked_chart = asked_chart.showing(changes.show)
+    return asked_chart
 
 
 def _setting(setting: str) -> tuple[str, float | str]:

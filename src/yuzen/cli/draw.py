@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.options import PIPE, as_json, example, on_cluster, shared
+from yuzen.cli.changes import Changes, shared
+from yuzen.cli.options import PIPE, as_json, example, on_cluster
 from yuzen.cli.output import (
     editions_data,
     print_editions,
@@ -89,7 +90,7 @@ def demo(folder: Path) -> None:
     help="Without a brief: write one with the same meaning.",
 )
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
-         settings: tuple[str, ...], data: str | None, keep: str | None, theme: str | None,
+         changes: Changes, data: str | None, theme: str | None,
          panels: str | None, each: str | None, address: str | None, watch: bool, as_json: bool,
          category: str | None, value: str | None, kind: str | None, across: str | None,
          title: str | None, rules: tuple[tuple[str, str], ...],
@@ -107,7 +108,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
             chart = brief_chart(Path(source), data, {**given, "write-brief": write_brief})
         else:
             chart = file_chart(source, category, value, further, rules)
-        chart = with_options(chart, settings, keep, others)
+        chart = with_options(chart, changes, others)
         if theme is not None:
             chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
         if panels is None:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 import click
 
@@ -38,25 +37,6 @@ EXAMPLES: Final = {
 def example(name: str) -> str:
     """What the help of a command ends with."""
     return "\b\nFor example:\n" + "\n".join(f"  {line}" for line in EXAMPLES[name].splitlines())
-
-
-def shared(command: Callable[..., Any]) -> Callable[..., Any]:
-    """The options that change what a brief says for one call."""
-    for option in (
-        click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds."),
-        click.option(
-            "--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."
-        ),
-        click.option(
-            "--set",
-            "settings",
-            metavar="NAME=VALUE",
-            multiple=True,
-            help="Set a parameter: a number, a word or a date.",
-        ),
-    ):
-        command = option(command)
-    return command
 
 
 on_cluster = click.option(

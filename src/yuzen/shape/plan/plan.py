@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from yuzen.formats.periods import Grain
-from yuzen.rules.names import Names, OverallAsked, in_quantities, in_where
+from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities, in_where
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.shape.plan.bins import Bins
@@ -82,6 +82,8 @@ class Plan:
     def parameters_of_rows(self) -> frozenset[str]:
         """Parameters that say which rows count or what measures are, without regard to case."""
         spoken = in_quantities(self.measures.values()).all | self.row_names.all
+        if self.listing.show is not None:
+            spoken |= in_conditions([self.listing.show]).all
         return frozenset({n.casefold() for n in self.parameters} & {n.casefold() for n in spoken})
 
     @property
