@@ -192,3 +192,43 @@ def _place(turn: Any) -> int:
     """Where it stands in weeks that begin on Sunday and years that begin in April."""
     order = next((names for names in (WEEK, YEAR, ["Q1", "Q2", "Q3", "Q4"]) if turn in names), None)
     return order.index(turn) if order else int(turn)
+
+
+@pytest.mark.parametrize("keep", ["", "wait at most 5"])
+def test_a_bridge_steps_from_the_rows_of_one_side_to_those_of_the_other(
+    keep: str, tmp_path: Path
+) -> None:
+    rows = random_rows(11).dropna(subset=["day"])
+    said: dict[str, Any] = {
+        "kind": "bridge", "category": "route", "value": "sales", "to": "day in last 6 months",
+        "from_": 'day before "2025-06" and not channel = "web"', "closing": "now",
+    }  # fmt: skip
+    own = rows[rows["wait"] <= 5] if keep else rows
+    opening = own[(own["day"] < "2025-06") & (own["channel"] == "Desk")]
+    closing = own[last(own, 6)]
+    sums = [side.groupby("route")["sales"].sum() for side in (opening, closing)]
+    steps = sums[1].sub(sums[0], fill_value=0)
+    means = [side.groupby("route")["wait"].mean() for side in (opening, closing)]
+    counts = pd.concat([opening, closing]).groupby("route").size()
+    for place, source in places(rows, tmp_path).items():
+        chart = yz.chart(source, **said).measure(mean="average of wait")
+        chart = chart.keep(keep) if keep else chart
+        chart = chart.rule("mean above 100", name="r", badge="up")
+        flags = chart.flags().set_index("route")
+        first, *names, end = flags.index
+        assert (first, end) == ('day before "2025-06" and not channel = "web"', "now"), place
+        assert flags["sales"][[first, end]].tolist() == [
+            side["sales"].sum() for side in (opening, closing)
+        ]
+        assert flags["sales"][names].tolist() == steps[names].tolist(), place
+        assert flags["mean"][names].tolist() == pytest.approx(
+            (means[1] - means[0])[names].tolist(), nan_ok=True
+        )
+        counted = np.asarray(chart.stages.marks.origin.row_counts).tolist()
+        behind = dict(zip(flags.index, counted, strict=True))
+        assert behind == {**counts.to_dict(), first: len(opening), "now": len(closing)}, place
+        few = yz.chart(source, **said, limit=2, rest="others")
+        drawn = few.keep(keep).flags() if keep else few.flags()
+        largest = steps.abs().sort_values().index[-2:]
+        assert set(drawn["route"]) == {first, *largest, "others", "now"}
+        assert drawn["sales"].iloc[:-1].sum() == pytest.approx(closing["sales"].sum()), place

@@ -259,6 +259,8 @@ class ChartCallKeys(TypedDict, total=False):
     rest: str | None
     totals: Sequence[str]
     across: str | int | None
+    from_: ConditionLike | None
+    to: ConditionLike | None
     opening: str | None
     closing: str | None
     subtotals: Sequence[str] | Mapping[str, str]

@@ -15,7 +15,7 @@ from yuzen.brief.references_in_brief import (
 )
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.formats.periods import Grain
-from yuzen.rules.conditions import Test
+from yuzen.rules.conditions import Condition, Test, all_tests
 from yuzen.rules.judge import Rule
 from yuzen.rules.names import Names, in_quantities, in_rules
 from yuzen.rules.quantities.fields import Field
@@ -110,13 +110,14 @@ def listing_of(design: Design) -> Listing:
     across = chart.series is not None and (
         chart.arrange == "stacked" or len(design.brief.layer) > 1
     )
+    in_order = chart.limit is None or chart.sides is not None
     listing = Listing(
         None if chart.order is None else chart.order.tree,
         chart.limit,
         chart.rest,
         chart.totals,
         across,
-        words="as given" if design.traits.steps and chart.limit is None else "largest first",
+        words="as given" if design.traits.steps and in_order else "largest first",
         anchor_totals=pillars_of(chart),
         joined=design.traits.shape.shares_row,
         show=design.shown,
@@ -139,9 +140,20 @@ def listing_of(design: Design) -> Listing:
 def pillars_of(chart: ChartSection) -> AnchorTotals:
     """The marks that say how far the others have come."""
     subtotals_named = chart.subtotals
+    if chart.sides is not None:
+        first, last = chart.sides
+        opening, closing = chart.opening or side_name(first), chart.closing or side_name(last)
+        return AnchorTotals(opening, closing, sides=chart.sides)
     if isinstance(subtotals_named, dict):
         return AnchorTotals(chart.opening, chart.closing, after=tuple(subtotals_named.items()))
     return AnchorTotals(chart.opening, chart.closing, subtotals_named)
+
+
+def side_name(side: Condition) -> str:
+    """What a level of a bridge is called that has no name: the text it asks for, or all it asks."""
+    tests = list(all_tests(side))
+    texts = [text for test in tests for text in test.claim.texts_meant()]
+    return texts[0] if len(tests) == len(texts) == 1 else str(side)
 
 
 def names_used(design: Design) -> frozenset[str]:

@@ -50,7 +50,7 @@ def chart(
     """
     # [chart] has a size, of points, and so has the picture, which is a section.
     chart_keys = {
-        key: value
+        ChartSection.model_fields[key].alias or key: value
         for key, value in keys.items()
         if key in ChartSection.model_fields
         and value is not None
@@ -58,7 +58,9 @@ def chart(
     }
     # What is None is left out, as where nobody gives it.
     sections = {
-        key: value for key, value in keys.items() if key not in chart_keys and value is not None
+        key: value
+        for key, value in keys.items()
+        if key.rstrip("_") not in chart_keys and value is not None
     }
     if table is not None or query is not None:
         rows = _asked(rows, table, query)

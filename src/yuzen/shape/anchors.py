@@ -1,12 +1,15 @@
 """The pillars of a bridge among its categories: an opening, a closing, and subtotals on the way."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats, Text
+from yuzen.arrays import Bools, Codes, Column, Floats, Text
 from yuzen.errors import make_error, suggestion
+from yuzen.rules.quantities.numbers import rows_column
 from yuzen.shape.grouping.groups import Groups
+from yuzen.shape.plan.choices import AnchorTotals
 from yuzen.shape.plan.plan import Plan
 
 
@@ -23,8 +26,9 @@ def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
         remedy = 'Set totals = ["all"] for a pillar at the end.'
         raise make_error("brief-pillar", f"{message} {remedy}", key=("chart",))
     names = [str(name) for name in items.names.values()]
+    opening, closing = (None, None) if anchor_totals.sides else _ends(anchor_totals)
     wanted = [
-        ("opening", anchor_totals.opening),
+        ("opening", opening),
         *(("subtotals", name) for name in anchor_totals.subtotals),
     ]
     wanted += [("subtotals", step) for _, step in anchor_totals.after]
@@ -32,9 +36,12 @@ def anchored(plan: Plan, items: Groups, order: Codes) -> Codes:
         if name is not None and name not in names:
             message = f"No {plan.category} is called '{name[:60]}'.{suggestion(name, names)}"
             raise make_error("brief-pillar", message, key=("chart", key))
-    first = named(items, (anchor_totals.opening,))[order]
-    last = named(items, (anchor_totals.closing,))[order]
+    first, last = named(items, (opening,))[order], named(items, (closing,))[order]
     return np.concatenate([order[first], order[~(first | last)], order[last]])
+
+
+def _ends(anchor_totals: AnchorTotals) -> tuple[str | None, str | None]:
+    return anchor_totals.opening, anchor_totals.closing
 
 
 def named(items: Groups, names: Sequence[str | None]) -> Bools:
@@ -47,24 +54,34 @@ def named(items: Groups, names: Sequence[str | None]) -> Bools:
 
 def anchor_items(plan: Plan, items: Groups) -> Bools:
     """Which categories are pillars, shape (k,)."""
-    anchor_totals = plan.listing.anchor_totals
-    return named(items, (anchor_totals.opening, anchor_totals.closing, *anchor_totals.subtotals))
+    return named(items, plan.listing.anchor_totals.in_rows)
 
 
 def steps_of(plan: Plan, items: Groups) -> Groups:
     """The rows of the opening and of the steps: what a pillar at the end is the total of."""
     anchor_totals = plan.listing.anchor_totals
     # The extra place at the end is for code −1, rows that are in no category already.
-    gone = np.append(named(items, (anchor_totals.closing, *anchor_totals.subtotals)), False)
+    opening = None if anchor_totals.sides else anchor_totals.opening
+    summed = [name for name in anchor_totals.in_rows if name is None or name != opening]
+    gone = np.append(named(items, summed), False)
     return Groups(np.where(gone[items.codes], -1, items.codes), items.first, items.names)
 
 
-def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
-    """The anchor rows that no row gives: subtotals of steps, and the total at the end."""
+def pillars_made(plan: Plan, items: Groups, columns: Mapping[str, Column]) -> list[Groups]:
+    """The anchor rows that no row gives: subtotals of steps, and the total at the end.
+
+    columns: of the rows; of a bridge out of rows one of them tells those of the opening level.
+    """
     anchor_totals = plan.listing.anchor_totals
     if not anchor_totals.after and anchor_totals.closing is None:
         return []
     steps = steps_of(plan, items)
+    if anchor_totals.sides is not None:
+        opens = np.asarray(columns[rows_column(anchor_totals.sides[0])]) > 0
+        return [
+            replace(steps, codes=np.where(side, steps.codes, -1)).all(str(name))
+            for side, name in zip((opens, ~opens), _ends(anchor_totals), strict=True)
+        ]
     # A closing that the rows bring is drawn as it is; only one that they lack is summed up.
     ends = anchor_totals.closing is not None and not named(items, (anchor_totals.closing,)).any()
     if plan.panel is not None and (anchor_totals.after or ends):
@@ -84,7 +101,11 @@ def pillars_made(plan: Plan, items: Groups) -> list[Groups]:
 
 def pillar_keys(plan: Plan, items: Groups, layers: Sequence[Groups]) -> list[Floats]:
     """By what pillars are sorted that are no rows: after their step, or after everything."""
-    keys = []
+    keys: list[Floats] = []
+    if plan.listing.anchor_totals.sides is not None:
+        first, last = layers
+        before = np.array([[-1.0], [0.0], [0.0]])[:, : len(first)]
+        return [before, np.array([[np.inf], [2.0], [0.0]])[:, : len(last)]]
     after = [step for _, step in plan.listing.anchor_totals.after]
     for place, layer in enumerate(layers):
         if place < len(after):

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from yuzen.arrays import Column, Text, sequence_of
-from yuzen.errors import Fault, YuzenError
+from yuzen.errors import Fault, YuzenError, make_error
 from yuzen.formats.display import shown
 from yuzen.rules import truth, validity
 from yuzen.rules.conditions import Condition, all_tests
@@ -42,7 +42,33 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     for name, value in plan.keep.only.items():
         meant = [value_called == value for value_called in called_in(rows.columns, plan, name)]
         rows = rows.taken(np.array(meant, dtype=bool))
-    return _with_chosen(rows, chosen, plan) if chosen else rows
+    if not chosen:
+        return rows
+    return _on_one_side(_with_chosen(rows, chosen, plan), plan)
+
+
+def _on_one_side(rows: Rows, plan: Plan) -> Rows:
+    """Of a bridge out of rows those on either side, with a column that tells the opening one.
+
+    Raises YuzenError (data-sides) for rows on both sides.
+    """
+    sides = plan.listing.anchor_totals.sides
+    if sides is None:
+        return rows
+    facts = _condition_facts(rows, plan)
+    opening, closing = (np.asarray(side.holds(facts) == truth.TRUE) for side in sides)
+    refuse_both_sides(int(np.count_nonzero(opening & closing)), plan)
+    columns = {**rows.columns, rows_column(sides[0]): opening.astype(float)}
+    return replace(rows, columns=columns).taken(opening | closing)
+
+
+def refuse_both_sides(count: int, plan: Plan) -> None:
+    """Raise YuzenError (data-sides) where rows are on both sides of a bridge."""
+    if count:
+        opening, closing = plan.listing.anchor_totals.sides or ("", "")
+        message = f"{count:,} rows are on both sides: '{opening}' and '{closing}' hold for them."
+        remedy = "Write from and to so that each row is on one side."
+        raise make_error("data-sides", f"{message} {remedy}", key=("chart", "to"))
 
 
 def _with_chosen(rows: Rows, conditions: Sequence[Condition], plan: Plan) -> Rows:
@@ -94,6 +120,9 @@ def column_in(given: Mapping[str, RowColumn], plan: Plan, column: str) -> Column
 def check_row_conditions(plan: Plan, facts: EvaluationData) -> None:
     """Raise YuzenError where a condition on rows is wrong, with all other faults."""
     faults = []
+    for key, side in zip(("from", "to"), plan.listing.anchor_totals.sides or (), strict=False):
+        side_faults = _condition_faults(side, key, facts)
+        faults += [fault.at(key, "chart", key) for fault in side_faults]
     if plan.keep.condition is not None:
         keep_faults = _condition_faults(plan.keep.condition, "keep", facts)
         faults += [fault.at("keep", "data", "keep") for fault in keep_faults]

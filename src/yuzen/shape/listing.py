@@ -44,7 +44,7 @@ def totals_of(plan: Plan, items: Groups, drawn: int, columns: Columns) -> list[G
             )
             raise make_error("brief-totals", message)
         layers.append(firsts.total_by(column))
-    return [*layers, *pillars_made(plan, items)]
+    return [*layers, *pillars_made(plan, items, columns)]
 
 
 def series_of(columns: Columns, plan: Plan) -> Column:
@@ -160,6 +160,14 @@ def in_time(names: Column, listing: Listing) -> bool:
 def rest_panels(panels: Codes, drawn: Codes) -> Codes:
     """The panels that have a rest, in their order."""
     return np.unique(np.delete(panels, drawn))
+
+
+def largest_steps(order: Codes, sizes: Floats, limit: int | None) -> Codes:
+    """The groups in their order, those of the largest size of either sign first of all."""
+    largest = np.argsort(-np.abs(sizes[order]), kind="stable")[:limit]
+    kept = np.zeros(len(order), dtype=bool)
+    kept[largest] = True
+    return np.concatenate([order[kept], order[~kept]])
 
 
 def ordered_by(plan: Plan) -> str:

@@ -35,6 +35,7 @@ from yuzen.shape.keep import kept_rows
 from yuzen.shape.lineage import origin_of
 from yuzen.shape.listing import (
     in_time,
+    largest_steps,
     latest,
     limited,
     of_series,
@@ -203,6 +204,8 @@ def _listed(
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
     order = anchored(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
+    if plan.listing.keeps_largest_steps:
+        order = largest_steps(order, sizes, plan.listing.limit)
     if in_time(groups.names, plan.listing) and plan.listing.limit is not None:
         drawn = latest(order, panels, plan.listing.limit, groups.names)
     else:

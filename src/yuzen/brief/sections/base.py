@@ -44,7 +44,7 @@ class Section(BaseModel):
 
     def plain(self) -> dict[str, Any]:
         """The keys that were set, as plain values."""
-        return self.model_dump(mode="json", exclude_unset=True, exclude_none=True)
+        return self.model_dump(mode="json", exclude_unset=True, exclude_none=True, by_alias=True)
 
 
 def refusal(text: str) -> PydanticCustomError:

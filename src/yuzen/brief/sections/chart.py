@@ -21,6 +21,7 @@ from yuzen.brief.sections.phrases import (
 )
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
+from yuzen.rules.conditions import Condition
 from yuzen.rules.quantities.structure import constant
 
 BinEdge: TypeAlias = Finite | date | Word
@@ -67,6 +68,8 @@ class ChartSection(Section):
     totals: tuple[Word, ...] = Field(default=(), max_length=3)
     across: Name | None = None
     size: Name | None = None
+    from_: ConditionText | None = Field(default=None, alias="from")
+    to: ConditionText | None = None
     opening: Word | None = None
     closing: Word | None = None
     subtotals: Annotated[
@@ -84,6 +87,13 @@ class ChartSection(Section):
     def anchor_keys(self) -> list[str]:
         """The keys that say which bars of a bridge are anchors: opening, closing, subtotals."""
         return [key for key in ("opening", "closing", "subtotals") if getattr(self, key)]
+
+    @property
+    def sides(self) -> tuple[Condition, Condition] | None:
+        """The conditions on rows of both levels that a bridge out of rows goes between."""
+        if self.from_ is None or self.to is None:
+            return None
+        return self.from_.tree, self.to.tree
 
     @property
     def binned(self) -> bool:
@@ -119,13 +129,34 @@ class ChartSection(Section):
             raise refusal(
                 f"totals of groups and {listed(self.anchor_keys)} do not go together; set one."
             )
-        if self.anchor_keys and self.limit is not None:
+        self._refuse_odd_sides()
+        if self.anchor_keys and self.sides is None and self.limit is not None:
             raise refusal(
                 f"{listed(self.anchor_keys)} are about all steps, so there is no limit besides."
             )
         if self.series is not None and self.totals and not tabular:
             raise refusal("a chart with series has no totals besides; leave out one of the two.")
         return self
+
+    def _refuse_odd_sides(self) -> None:
+        """Raise where from and to do not go together with the other keys."""
+        if (self.from_ is None) != (self.to is None):
+            raise refusal(
+                "from and to are the two sides of a bridge; set both, such as "
+                "from = 'year = \"2025\"' and to = 'year = \"2026\"'."
+            )
+        if self.sides is None:
+            return
+        if not KINDS[self.kind].steps:
+            raise refusal(f'kind = "{self.kind}" has no from and to; they are for bridges.')
+        besides = [key for key in ("series", "panels", "subtotals", "totals") if getattr(self, key)]
+        if besides:
+            raise refusal(f"from and to make the totals of a bridge; leave out {listed(besides)}.")
+        if self.limit is not None and self.rest is None:
+            raise refusal(
+                "All steps lead from one level to the other; gather those beyond the limit: "
+                'rest = "Other routes".'
+            )
 
 
 class LayerSection(Section):

@@ -225,7 +225,7 @@ def _keys(loc: tuple[int | str, ...]) -> list[str]:
     for step in loc:
         if isinstance(step, str) and step in model.model_fields:
             model = _model_of(model.model_fields[step].annotation) or model
-    return list(model.model_fields)
+    return [field.alias or name for name, field in model.model_fields.items()]
 
 
 def _model_of(annotation: Any) -> type[BaseModel] | None:  # noqa: ANN401 - a type of any form

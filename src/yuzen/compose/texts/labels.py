@@ -207,6 +207,7 @@ class LabelMaker(JudgedChart):
             texts = [text if is_written else "" for text, is_written in shown]
         else:
             texts = self.filled(section.text.tree, written, section.within)
+            texts = texts if self.design.brief.label else self._signed(texts)
         for on in (MARK, LABEL, *_named(section)):
             is_named = on in _named(section)
             texts = self.with_rule_texts(texts, on, written, first=first or is_named)
@@ -259,6 +260,16 @@ class LabelMaker(JudgedChart):
     def _value_format(self) -> NumberFormat:
         return number_format(self.design, self.context, self.context.marks.value)
 
+    def _signed(self, texts: Sequence[str]) -> list[str]:
+        """Numbers of marks; those of the steps of a bridge out of rows with their plus."""
+        if self.design.chart.sides is None:
+            return list(texts)
+        goes_up = (~self.context.marks.sums & (self.context.values > 0)).tolist()
+        return [
+            f"+{text}" if up and text and self._value_format.form.style == "" else text
+            for text, up in zip(texts, goes_up, strict=True)
+        ]
+
     def _shorter(self, piece: StyledTexts) -> tuple[StyledTexts, ...]:
         """Shorter texts of the values, where no rule writes others; () where they are short."""
         values, numbers = self.context.values, self._value_format
@@ -269,7 +280,8 @@ class LabelMaker(JudgedChart):
             short = tuple(map(bare.write, values.tolist()))
         if not short:
             return ()
-        whole = map(numbers.write, values.tolist())
+        short = tuple(self._signed(short))
+        whole = self._signed([numbers.write(value) for value in values.tolist()])
         texts = tuple(
             shorter if text == number else text
             for text, number, shorter in zip(piece.texts, whole, short, strict=True)

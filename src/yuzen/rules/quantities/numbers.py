@@ -362,6 +362,11 @@ class Mean(Arithmetic):
 
 
 @dataclass(frozen=True)
+class Difference(Arithmetic):
+    """What a bridge out of rows steps over: a measure of the closing side less the opening one."""
+
+
+@dataclass(frozen=True)
 class TotalOrNothing(Arithmetic):
     """A total that is put together from parts, and how many rows were added: of none it is 0."""
 

@@ -7,10 +7,21 @@ import numpy as np
 from yuzen.arrays import Codes, Column
 from yuzen.rules.marks import ITEM_MARK, REST_MARK
 from yuzen.rules.peers.codes import Peers
-from yuzen.rules.quantities.numbers import Derived
+from yuzen.rules.quantities.numbers import Derived, Difference, Quantity
 from yuzen.shape.grouping.grouped_rows import GroupedRows
 from yuzen.shape.grouping.measures import Grouped, shares_among
 from yuzen.shape.plan.plan import Plan
+
+
+def _parts(measure: Quantity, count: int, plan: Plan) -> list[Quantity]:
+    """What of a measure each of some layers of groups shows.
+
+    Of a bridge out of rows the last two are its opening and its closing level, which show one side
+    each.
+    """
+    if plan.listing.anchor_totals.sides is None or not isinstance(measure, Difference):
+        return [measure] * count
+    return [*[measure] * (count - 2), measure.right, measure.left]
 
 
 def measured(
@@ -25,7 +36,12 @@ def measured(
     """
     columns: dict[str, Column] = {
         name: np.concatenate(
-            [groups.values(measure)[rows_of_groups] for groups, rows_of_groups in asked]
+            [
+                groups.values(part)[rows_of_groups]
+                for part, (groups, rows_of_groups) in zip(
+                    _parts(measure, len(asked), plan), asked, strict=True
+                )
+            ]
         )
         for name, measure in plan.measures.items()
     }

@@ -20,7 +20,7 @@ from yuzen.shape.in_place.expressions import (
     one_of,
     plain_values,
 )
-from yuzen.shape.keep import called_in, check_row_conditions
+from yuzen.shape.keep import called_in, check_row_conditions, refuse_both_sides
 from yuzen.shape.lineage import long_values
 from yuzen.shape.plan.choices import Keep
 from yuzen.shape.plan.plan import Plan
@@ -94,7 +94,13 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
     if plan.keep.condition is not None:
         held = _matching(relation, replace(plan, keep=Keep()))
         clauses.append(expressions.holds(plan.keep.condition, held))
-    return clauses
+    sides = plan.listing.anchor_totals.sides
+    if sides is None:
+        return clauses
+    among_kept = _matching(relation, plan)
+    opening, closing = (expressions.holds(side, among_kept) for side in sides)
+    refuse_both_sides(relation.count(opening & closing, *clauses), plan)
+    return [*clauses, opening | closing]
 
 
 def _matching(relation: Relation, plan: Plan) -> MatchingValues:

@@ -60,12 +60,22 @@ class AnchorTotals:
                steps.
     subtotals: further ones in the rows.
     after:     further ones that are totals up to a step: what each is called, and the step.
+    sides:     conditions on rows of the opening and of the closing level, where steps are the
+               differences between both; those levels are no categories of the rows then.
     """
 
     opening: str | None = None
     closing: str | None = None
     subtotals: tuple[str, ...] = ()
     after: tuple[tuple[str, str], ...] = ()
+    sides: tuple[Condition, Condition] | None = None
+
+    @property
+    def in_rows(self) -> tuple[str | None, ...]:
+        """The names that categories of the rows may have which are levels."""
+        if self.sides is not None:
+            return self.subtotals
+        return (self.opening, self.closing, *self.subtotals)
 
     @property
     def any(self) -> bool:
@@ -97,6 +107,13 @@ class Listing:
     anchor_totals: AnchorTotals = field(default_factory=AnchorTotals)
     joined: bool = False
     show: Condition | None = None
+
+    @property
+    def keeps_largest_steps(self) -> bool:
+        """Whether a limit keeps the steps that are the largest, up or down, as they stand."""
+        return (
+            self.order is None and self.limit is not None and self.anchor_totals.sides is not None
+        )
 
     @property
     def of_all(self) -> Listing:

@@ -89,7 +89,8 @@ class Plan:
     @property
     def row_names(self) -> Names:
         """The names in conditions on rows: those of keep, and those inside measures."""
-        return self.keep.names | in_where(self.measures.values())
+        sides = in_conditions(self.listing.anchor_totals.sides or ())
+        return self.keep.names | sides | in_where(self.measures.values())
 
     @property
     def plain_columns(self) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import Condition, about, all_tests, with_subject
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName
-from yuzen.rules.names import OverallAsked, in_where
+from yuzen.rules.names import OverallAsked, in_conditions, in_where
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside, with_where
@@ -18,6 +18,7 @@ from yuzen.shape.plan.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
+from yuzen.shape.plan.sides import between_sides
 from yuzen.sources.wanted import by_fold, column_name
 
 
@@ -50,6 +51,9 @@ def resolved(
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
     measures = _with_subjects(measures, plan, column_names, date_columns)
+    if (sides := plan.listing.anchor_totals.sides) is not None:
+        about_dates = [_of_dates(side, plan, column_names, date_columns) for side in sides]
+        plan, measures = between_sides(plan, value, measures, about_dates)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
     kept = _kept(plan, value, measures[value], column_names, date_columns)
@@ -111,6 +115,7 @@ def _with_periods(
     ]
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
     row_names = plan.keep.names | in_where(quantities_used)
+    row_names |= in_conditions(plan.listing.anchor_totals.sides or ())
     names = plan.names | row_names
     # An hour is a number of each row; a rule knows it only where it tells marks apart.
     spoken = (*sorted(names.peers), *sorted(names.words), *sorted(row_names.numbers), *counted)

@@ -162,6 +162,14 @@ class Relation:
         chosen = sql.select(*(self.columns[name].label(name) for name in names))
         return chosen if self.row_order is None else chosen.order_by(self.row_order)
 
+    def count(self, *clauses: ColumnElement[bool]) -> int:
+        """How many rows there are for which all clauses hold."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        counted = sql.select(sql.func.count()).select_from(self.selectable).where(*clauses)
+        with self.link.asked(self.name) as connection:
+            return int(connection.execute(counted).scalar() or 0)
+
     def fetch(self, statement: Select[Any]) -> dict[str, RowColumn]:
         """All rows that a statement gives, in an order of their own where the database has none.
 
