@@ -299,7 +299,7 @@ class Mark:
         if self.table.ends is not None and self.subject == Field(BINNED):
             if isinstance(claim, c.Outlier):
                 return None
-            if isinstance(claim, c.Compare | c.Between | c.Near):
+            if isinstance(claim, c.Compare | c.Between | c.Distance):
                 return self._of_bin(claim)
         by_kind: dict[type, Callable[[Any], Truth]] = {
             c.Compare: lambda x: compare(x.sign, self.open(None), self.number(x.to)),
@@ -317,7 +317,7 @@ class Mark:
             c.FirstLast: self._place,
             c.Position: self._position,
             c.Every: self._every,
-            c.Near: self._near,
+            c.Distance: self._near,
             c.TextTest: self._text,
             c.OneOf: lambda x: _any([self._text(c.TextTest("=", text)) for text in x.texts]),
         }
@@ -412,14 +412,14 @@ class Mark:
         first = step if claim.first is None else int(self._count(claim.first))
         return step > 0 and self.line.index(self.index) + 1 in range(first, 100, step)
 
-    def _near(self, claim: c.Near) -> Truth:
+    def _near(self, claim: c.Distance) -> Truth:
         of, far = self.number(claim.of), self.number(claim.tolerance)
         if isinstance(claim.tolerance, q.Percent):
             far = _arithmetic("*", far, None if of is None else abs(of))
         distance = _arithmetic("-", self.open(None), of)
         return compare("<=", None if distance is None else abs(distance), far)
 
-    def _near_ends(self, claim: c.Near) -> tuple[Number, Number]:
+    def _near_ends(self, claim: c.Distance) -> tuple[Number, Number]:
         of, far = self.number(claim.of), self.number(claim.tolerance)
         if of is None or far is None:
             return None, None
@@ -444,10 +444,10 @@ class Mark:
                         _plainly(claim.sign, (level + high) / 2, level),
                     ]
             else:
-                assert isinstance(claim, c.Between | c.Near)
+                assert isinstance(claim, c.Between | c.Distance)
                 ends = (
                     list(self._near_ends(claim))
-                    if isinstance(claim, c.Near)
+                    if isinstance(claim, c.Distance)
                     else [self.number(claim.low), self.number(claim.high)]
                 )
                 more = [end for end in ends if end is not None and low < end < high]

@@ -84,7 +84,7 @@ def claims(quantity: st.SearchStrategy[Any]) -> st.SearchStrategy[Any]:
         st.builds(c.FirstLast, st.sampled_from(["first", "last"]), optional),
         st.builds(c.Position, counts, optional),
         st.builds(c.Every, counts, optional),
-        st.builds(c.Near, distances, quantity),
+        st.builds(c.Distance, distances, quantity),
     )
 
 

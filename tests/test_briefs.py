@@ -247,6 +247,7 @@ def test_records_come_back_whole(table: Any, with_totals: bool) -> None:
             {"value": "whole"},
             (REMARK,),
             {"value": "total of value"},
+            overall={Pooled("value", frozenset({"item"})): np.arange(count) / 3},
         ),
         ambiguous_columns={"depot": "a"},
         column_names=("item", "value"),

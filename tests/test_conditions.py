@@ -56,7 +56,7 @@ CASES = {
     c.FirstLast: "last n within waters",
     c.Position: "position 2 to n",
     c.Every: "every 2 from n within waters",
-    c.Near: "value within 50% of other within waters",
+    c.Distance: "value within 50% of other within waters",
     c.TextTest: 'waters contains "ort"',
     c.OneOf: 'waters one of "north", "south"',
 }

@@ -228,7 +228,7 @@ def test_no_reason_contradicts_its_flag(kind: str) -> None:
             except YuzenError:
                 continue
             because = ruled.context.explain(ruled.verdict.rules[0])
-            plain = re.sub(r" within (?!\d)\w+$", "", condition)
+            plain = re.sub(r" within (?!\d)[\w ]+$", "", condition)
             for mark, flag in enumerate(truths):
                 sentence = re.sub(r" within (?!\d|n of)[\w, ]+$", "", because(mark))
                 if sentence in {"it is a total", "it is not a total"}:

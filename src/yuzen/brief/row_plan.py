@@ -121,6 +121,7 @@ def listing_of(design: Design) -> Listing:
         anchor_totals=pillars_of(chart),
         joined=design.traits.shape.shares_row,
         show=design.shown,
+        group_order=None if chart.group_order is None else chart.group_order.tree,
     )
     if chart.series is None or not design.tabular:
         return listing

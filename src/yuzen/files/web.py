@@ -3,7 +3,7 @@
 All that comes from briefs and data is escaped. Bars, small lines and badges are shapes of a scene.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from html import escape
 from typing import Final
 
@@ -24,13 +24,15 @@ from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
-from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, SUBTOTAL, CellBars, Table, TableColumn
+from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, CellBars, Table, TableColumn
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.render.svg.document import small_svg
 from yuzen.scene.primitives import Badges, Primitive, Rectangles, Segments
 
 GRAPH_SIZE_PX: Final = (120.0, 20.0)  # pixels of a bar or a small line
 BADGE_PX: Final = 12.0
+CELL_PADDING_PX: Final = 8
+INDENT_PX: Final = 16
 PATTERN_STRIP: Final = (
     "left / 9px 100% no-repeat"  # where a pattern is, beside the text and not under it
 )
@@ -92,7 +94,7 @@ def fragment(page: Page) -> str:
         parts.append(
             f'<ul style="list-style:none;margin:8px 0;padding:0;font-size:14px">{items}</ul>'
         )
-    parts += _rows(table, theme, page.words.title)
+    parts += _rows(table, page)
     if page.words.footer:
         parts.append(f'<p style="{slate};font-size:12px">{_text(page.words.footer)}</p>')
     return "\n".join([*parts, "</div>"])
@@ -127,13 +129,17 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
     return f'{item}<span style="{box};{look}"></span> {badge}{text}</li>'
 
 
-def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
-    """The table, row by row; a group's heading begins a body of its own."""
+def _rows(table: Table, page: Page) -> Iterator[str]:
+    """The table, row by row; a group's heading begins a body of its own, and folds its rows."""
+    theme = page.theme
     hairline, slate = theme.color("hairline"), theme.color("slate")
     look = "border-collapse:collapse;font-size:14px;font-variant-numeric:tabular-nums"
-    yield f'<table style="{look}">'
+    groups = groups_of_rows(table)
+    yield _folding(groups)
+    yield f'<table class="yuzen-table" style="{look}">'
     # Read aloud, a table needs its name; on the screen the heading says it already.
-    yield f'<caption style="position:absolute;left:-9999px">{_text(caption)}</caption>'
+    caption = _text(page.words.title)
+    yield f'<caption style="position:absolute;left:-9999px">{caption}</caption>'
     heads = "".join(_head(column, slate) for column in table.columns)
     yield (
         f'<thead><tr style="border-bottom:1px solid {hairline}"><th scope="col" '
@@ -146,12 +152,16 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
     ground = over(table.ground, paper)
     letters = [_most_letters(column) for column in table.columns]
     for row, level in enumerate(table.roles.tolist()):
+        folded = "".join(f" in-g{group}" for group in groups[row] if group != row)
         if level == HEADING:
-            name = _text(table.names.texts[row])
-            wide = len(table.columns) + 1
+            name = table.names.texts[row]
+            wide, left = len(table.columns) + 1, _indent_px(table, row)
+            hides = _text(page.words.own.say("fold", name=name))
             yield (
-                f'</tbody>\n<tbody><tr><th scope="rowgroup" colspan="{wide}" '
-                f'style="text-align:left;padding:8px 8px 4px">{name}</th></tr>'
+                f'</tbody>\n<tbody><tr class="group{folded}"><th scope="rowgroup" '
+                f'colspan="{wide}" style="text-align:left;padding:8px 8px 4px {left}px">'
+                f'<input type="checkbox" class="g{row}" aria-label="{hides}" title="{hides}"> '
+                f"{_text(name)}</th></tr>"
             )
             continue
         border = {
@@ -163,8 +173,43 @@ def _rows(table: Table, theme: Theme, caption: str) -> Iterator[str]:
             _cell(column, row, ground, theme, table.names.texts[row], wide)
             for column, wide in zip(table.columns, letters, strict=True)
         )
-        yield f'<tr style="{border.get(level, "")}{fill}">{_name(table, row, level)}{cells}</tr>'
+        yield (
+            f'<tr class="row{folded}" style="{border.get(level, "")}{fill}">'
+            f"{_name(table, row)}{cells}</tr>"
+        )
     yield "</tbody>\n</table>"
+
+
+def groups_of_rows(table: Table) -> list[tuple[int, ...]]:
+    """The headings that each row folds with, by their rows; a subtotal stays with its heading."""
+    open_headings: list[int] = []
+    groups = []
+    for row, (role, depth) in enumerate(
+        zip(table.roles.tolist(), table.depths.tolist(), strict=True)
+    ):
+        # Headings as deep as this row, or deeper, are those of groups that have ended.
+        del open_headings[depth:]
+        if role == HEADING:
+            open_headings.append(row)
+        groups.append(tuple(open_headings))
+    return groups
+
+
+def _folding(groups: Sequence[tuple[int, ...]]) -> str:
+    """The rules by which a ticked heading hides its rows, without a script."""
+    headings = sorted({heading for row in groups for heading in row})
+    if not headings:
+        return ""
+    rules = "".join(
+        f".yuzen-table:has(.g{heading}:checked) .in-g{heading}{{display:none}}"
+        for heading in headings
+    )
+    return f"<style>{rules}</style>"
+
+
+def _indent_px(table: Table, row: int) -> int:
+    """How far the name of a row is set in, in pixels."""
+    return CELL_PADDING_PX + INDENT_PX * int(table.depths[row])
 
 
 def _head(column: TableColumn, slate: str) -> str:
@@ -175,9 +220,9 @@ def _head(column: TableColumn, slate: str) -> str:
     return f'<th scope="col" style="{style};max-width:150px;color:{slate}">{title}</th>'
 
 
-def _name(table: Table, row: int, level: int) -> str:
+def _name(table: Table, row: int) -> str:
     """The head of a row."""
-    left = 24 if level == INDENTED else 8
+    left = _indent_px(table, row)
     text = _written(table.names, row)
     weight = "bold" if table.names.bold[row] else "normal"
     style = f"text-align:left;font-weight:{weight};padding:4px 8px 4px {left}px"

@@ -96,6 +96,7 @@ class Table(PageColumns):
     names:    what each row is called.
     roles:    whether a row is a heading, an item, one under a heading, a subtotal, or the total of
               all.
+    depths:   how many headings each row stands under, by which its name is set in.
     ground:   the fill of each whole row, shape (r, 4); opacity 0: none.
     layout:  the file in `draw/kinds` that lays it out.
     note:     what is said in its middle if there is nothing to show.
@@ -105,6 +106,7 @@ class Table(PageColumns):
     corner: str
     names: StyledTexts
     roles: Codes
+    depths: Codes
     ground: Floats
     columns: tuple[TableColumn, ...]
     layout: str = "table"

@@ -178,6 +178,10 @@ class TestView:
 
         return self.facts.once(("peers", self.within), make)
 
+    def among(self, names: tuple[str, ...]) -> TestView:
+        """The view in which the peers are the marks that share the values of columns."""
+        return self.facts.view(self.subject, names, self.ties)
+
     @property
     def history(self) -> TestView | None:
         """The same test's view of all marks, shown or not; None where all are shown."""

@@ -19,6 +19,7 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
     Where,
+    Within,
 )
 
 
@@ -72,7 +73,7 @@ def measure_of(quantity: Quantity, value: str) -> str | None:  # noqa: PLR0911 -
         return None
     if isinstance(quantity, Derived) and quantity.kind not in {"change", "running total"}:
         return None
-    wrapped = Summary | Previous | Moving | Derived | Percent | Negative | Where | Chosen
+    wrapped = Summary | Previous | Moving | Derived | Percent | Negative | Where | Chosen | Within
     if isinstance(quantity, wrapped):
         if quantity.of is None:
             return value

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.lineage import Reach, compared_with
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, completed
+from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, Within, completed
 from yuzen.rules.quantities.structure import inside, where_parts
 
 
@@ -35,6 +35,7 @@ def in_quantities(quantities: Iterable[Quantity]) -> Names:
     """The names that quantities use; what is only counted need not be a number."""
     numbers: set[str] = set()
     words: set[str] = set()
+    peers: set[str] = set()
     for quantity in quantities:
         counted = {
             part.of
@@ -42,10 +43,12 @@ def in_quantities(quantities: Iterable[Quantity]) -> Names:
             if isinstance(part, Distinct) or (isinstance(part, Summary) and part.kind == "count")
         }
         for part in inside(quantity):
+            if isinstance(part, Within):
+                peers.update(part.peers)
             if isinstance(part, Field):
                 # What is only counted may be a column of words.
                 (words if part in counted else numbers).add(part.name)
-    return Names(frozenset(numbers), frozenset(words))
+    return Names(frozenset(numbers), frozenset(words), frozenset(peers))
 
 
 def in_conditions(conditions: Iterable[Condition]) -> Names:

@@ -22,6 +22,7 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
     Where,
+    Within,
 )
 from yuzen.rules.quantities.structure import constant, in_reverse, inside
 
@@ -205,34 +206,41 @@ def _quantity_faults(
     words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
     for part in inside(quantity):
         if isinstance(part, Field):
-            name = facts.name(part.name)
-            if name is None:
-                yield replace(facts.unknown(part.name), span=part.span)
-            elif name in facts.marks.columns and part not in words:
-                kind = kind_of(facts.marks.columns[name])
-                if kind != "number":
-                    if kind == "text":
-                        held = "words"
-                    else:
-                        held = "dates"
-                    message = f"{part} holds {held}, and a number is needed here."
-                    yield Fault("rule-kind", message, span=part.span)
-        elif isinstance(part, RowCount) and facts.marks.origin.formulas:
-            message = (
-                'count of rows is about the rows behind a mark: make it a measure, rows = "count '
-                'of rows".'
-            )
-            yield Fault("rule-rows", message)
-        elif isinstance(part, Where) and facts.marks.origin.formulas:
-            message = (
-                f"where chooses rows, and a rule is about marks. Make '{part}' a measure, and "
-                "refer to it by its name."
-            )
-            yield Fault("rule-rows", message)
+            yield from _field_faults(part, facts, counted=part in words)
         elif isinstance(part, Summary) and part.kind == "overall":
             yield from _overall_faults(part, facts, subject)
+        elif isinstance(part, RowCount | Where) and facts.marks.origin.formulas:
+            yield _of_rows(part)
+        elif isinstance(part, Within):
+            for name in part.peers:
+                yield from _within_faults(name, facts, None)
         else:
             yield from _sequence_faults(part, facts)
+
+
+def _field_faults(part: Field, facts: EvaluationData, *, counted: bool) -> Iterator[Fault]:
+    """What keeps a column from being a number; one that is counted may hold anything."""
+    name = facts.name(part.name)
+    if name is None:
+        yield replace(facts.unknown(part.name), span=part.span)
+    elif name in facts.marks.columns and not counted:
+        kind = kind_of(facts.marks.columns[name])
+        if kind != "number":
+            held = "words" if kind == "text" else "dates"
+            message = f"{part} holds {held}, and a number is needed here."
+            yield Fault("rule-kind", message, span=part.span)
+
+
+def _of_rows(part: RowCount | Where) -> Fault:
+    """What to say of a number of rows in a rule."""
+    if isinstance(part, RowCount):
+        message = (
+            'count of rows is about the rows behind a mark: make it a measure, rows = "count '
+            'of rows".'
+        )
+        return Fault("rule-rows", message)
+    message = f"where chooses rows, and a rule is about marks. Make '{part}' a measure, and "
+    return Fault("rule-rows", f"{message}refer to it by its name.")
 
 
 def _sequence_faults(part: Quantity, facts: EvaluationData) -> Iterator[Fault]:

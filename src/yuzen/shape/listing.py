@@ -12,7 +12,7 @@ from yuzen.formats.display import shown
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.lineage import Remark
 from yuzen.rules.marks import TOTAL
-from yuzen.shape.anchors import pillar_keys, pillars_made, steps_of
+from yuzen.shape.anchors import pillars_made, steps_of
 from yuzen.shape.grouping.groups import Groups, floored
 from yuzen.shape.grouping.measures import Grouped
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Listing
@@ -74,30 +74,6 @@ def of_series(columns: Columns, plan: Plan) -> bool:
 def dated_name(columns: Columns, plan: Plan) -> str:
     """The column whose dates the plan's grain is of: the category, or the series."""
     return str(plan.series) if of_series(columns, plan) else plan.category
-
-
-def row_keys(rows: Sequence[Groups], drawn: int, plan: Plan) -> list[Floats]:
-    """By what categories and their totals are sorted, shape (3, n) for each of the groups.
-
-    The rank of its group, whether it is a total, and its place among the categories: the items of a
-    group stand together, then comes the group's total.  drawn: how many of the categories are no
-    rest.
-    """
-    items = rows[0]
-    rank, place = np.zeros(len(items)), np.arange(len(items), dtype=float)
-    keys = [np.stack([rank, np.zeros(len(items)), place])]
-    for total_name, layer in zip(plan.listing.totals, rows[1:], strict=False):
-        if total_name == OVERALL_TOTAL:
-            keys.append(np.array([[np.inf], [1.0], [0.0]])[:, : len(layer)])
-            continue
-        group = layer.codes[items.first].astype(float)
-        group[drawn:] = len(layer)  # the rest stands after all groups
-        order = np.argsort([np.min(place[group == g], initial=np.inf) for g in range(len(layer))])
-        # Groups of totals follow one another as their first drawn categories do.
-        rank_of = np.append(np.argsort(order), len(layer)).astype(float)
-        keys[0][0] = rank_of[group.astype(np.intp)]
-        keys.append(np.stack([rank_of[:-1], np.ones(len(layer)), np.zeros(len(layer))]))
-    return [*keys, *pillar_keys(plan, items, rows[1 + len(plan.listing.totals) :])]
 
 
 def series_named(series: Column, groups: Sequence[Groups], sums: int) -> Column:
@@ -221,7 +197,7 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
     return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts)
 
 
-def _places_listed(column: Column, names: Sequence[str]) -> Codes:
+def places_listed(column: Column, names: Sequence[str]) -> Codes:
     """Place of each name in a list, the end where it is not in it; without regard to case."""
     # Of a name that is listed twice the first place counts.
     place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
@@ -260,7 +236,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     if order == "as given":
         return np.arange(len(items))
     if listing.order is not None and order == "listed":
-        return np.argsort(_places_listed(column, listing.order.names), kind="stable")
+        return np.argsort(places_listed(column, listing.order.names), kind="stable")
     places = sequence_of(column)
     if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":

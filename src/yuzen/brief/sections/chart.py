@@ -65,7 +65,8 @@ class ChartSection(Section):
     show: ConditionText | None = None
     limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
     rest: Word | None = None
-    totals: tuple[Word, ...] = Field(default=(), max_length=3)
+    totals: tuple[Word, ...] = Field(default=(), max_length=4)
+    group_order: OrderText | None = None
     across: Name | None = None
     size: Name | None = None
     from_: ConditionText | None = Field(default=None, alias="from")
@@ -130,6 +131,14 @@ class ChartSection(Section):
                 f"totals of groups and {listed(self.anchor_keys)} do not go together; set one."
             )
         self._refuse_odd_sides()
+        if self.group_order is not None and not {*self.totals} - {"all"}:
+            raise refusal(
+                'group_order orders groups that have totals; name their column: totals = ["district"].'
+            )
+        if self.group_order is not None and self.group_order.tree.way == "in time":
+            raise refusal(
+                "Groups are words, which have no order in time; order them by name or by size."
+            )
         if self.anchor_keys and self.sides is None and self.limit is not None:
             raise refusal(
                 f"{listed(self.anchor_keys)} are about all steps, so there is no limit besides."

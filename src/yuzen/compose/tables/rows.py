@@ -1,5 +1,6 @@
 """The rows of a table: which marks stand in each, in which columns, under which headings."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -27,6 +28,7 @@ class TableRows:
     roles:    whether a row is a heading, an item, one under a heading, a subtotal, or the total of
               all.
     names:    what each row is called.
+    depths:   how many headings each row stands under.
     columns:  with series the values that the columns are, in their order, and the grain of dates.
     sums:     whether one more column is of all.
     """
@@ -35,6 +37,7 @@ class TableRows:
     cells: Codes
     roles: Codes
     names: tuple[str, ...]
+    depths: Codes
     columns: Column
     sums: bool
     grain: Grain | None = None
@@ -53,11 +56,12 @@ def table_rows(design: Design, context: EvaluationContext) -> TableRows:
     if OVERALL_TOTAL in listing.totals and len(roles) and roles[-1] == SUBTOTAL:
         roles[-1] = GRAND_TOTAL
     cells, columns = _cells(marks, first, across=listing.across)
-    rows = np.arange(len(first))
+    rows, depths = np.arange(len(first)), np.zeros(len(first), dtype=np.intp)
     groups = [name for name in listing.totals if name != OVERALL_TOTAL]
     if groups:
-        group = context.whole.name(groups[-1]) or groups[-1]
-        rows, headings = _with_headings(marks, group, first)
+        named = [context.whole.name(group) or group for group in groups]
+        level_depths = [0, *(groups.index(t) if t in groups else 0 for t in listing.totals)]
+        rows, headings, depths = _with_headings(marks, named, level_depths, first)
         roles = np.where(marks.totals[first], roles, INDENTED)
         placed = enumerate(rows.tolist())
         names = [headings[place] if row < 0 else names[row] for place, row in placed]
@@ -67,27 +71,41 @@ def table_rows(design: Design, context: EvaluationContext) -> TableRows:
         cells=np.where(heading[:, None], -1, cells[rows]),
         roles=np.where(heading, HEADING, roles[rows]),
         names=tuple(names),
+        depths=depths,
         columns=columns,
         sums=listing.across,
         grain=marks.grains.get(marks.series[0]) if marks.series else None,
     )
 
 
-def _with_headings(marks: Marks, group: str, first: Codes) -> tuple[Codes, list[str]]:
-    """The rows with −1 before a group's first, and the group's name there, '' elsewhere."""
-    named = shown(marks.columns[group][first])
+def _with_headings(
+    marks: Marks, groups: Sequence[str], level_depths: Sequence[int], first: Codes
+) -> tuple[Codes, list[str], Codes]:
+    """The rows with −1 before each group's first, the groups' names there, and rows' depths.
+
+    groups: the columns whose values are groups, the outermost first.  level_depths: how deep totals
+            of each level stand, as deep as the headings of their groups.
+    """
+    named = [shown(marks.columns[group][first]) for group in groups]
     item = ~marks.totals[first]
+    levels = marks.levels[first].tolist()
     rows: list[int] = []
     headings: list[str] = []
-    before = None
-    for row, (name, is_item) in enumerate(zip(named, item.tolist(), strict=True)):
-        if is_item and name != before:
-            rows.append(-1)
-            headings.append(name)
-            before = name
+    depths: list[int] = []
+    before: tuple[str, ...] = ()
+    for row, (is_item, *names) in enumerate(zip(item.tolist(), *named, strict=True)):
+        if is_item:
+            alike = [one == other for one, other in zip(names, before, strict=False)]
+            shared = (*alike, False).index(False)
+            for depth in range(shared, len(names)):
+                rows.append(-1)
+                headings.append(names[depth])
+                depths.append(depth)
+            before = tuple(names)
         rows.append(row)
         headings.append("")
-    return np.array(rows, dtype=np.intp), headings
+        depths.append(len(groups) if is_item else level_depths[levels[row]])
+    return np.array(rows, dtype=np.intp), headings, np.array(depths, dtype=np.intp)
 
 
 def _cells(marks: Marks, first: Codes, *, across: bool) -> tuple[Codes, Column]:

@@ -57,7 +57,7 @@ class TableMaker(JudgedChart):
             columns = tuple(self._column(section) for section in self.design.columns)
         note = "" if len(rows) else self.words.say("no rows")
         corner = in_words(marks.category)
-        return Table(corner, self._names, rows.roles, self._ground, columns, note=note)
+        return Table(corner, self._names, rows.roles, rows.depths, self._ground, columns, note=note)
 
     @cached_property
     def rows(self) -> TableRows:

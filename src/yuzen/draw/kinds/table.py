@@ -30,7 +30,6 @@ from yuzen.draw.signs.styled_texts import FRAME_GAP_PX, Signs
 from yuzen.page.page import Size
 from yuzen.page.table import (
     GRAND_TOTAL,
-    INDENTED,
     SUBTOTAL,
     CellBars,
     Table,
@@ -260,10 +259,10 @@ class _Drawing:
         """The names of rows, those under a heading set in."""
         names, measurer = self.table.names, self.fit.measurer
         cut = []
-        for row, (name, level) in enumerate(
-            zip(names.texts, self.table.roles.tolist(), strict=True)
+        for row, (name, depth) in enumerate(
+            zip(names.texts, self.table.depths.tolist(), strict=True)
         ):
-            left = self.box.left + CELL_PADDING_PX + INDENT_PX * (level == INDENTED)
+            left = self.box.left + CELL_PADDING_PX + INDENT_PX * depth
             middle = self.top_of(row) + self.row / 2
             bold = bool(names.bold[row])
             if badge := names.badge(row):

@@ -12,7 +12,7 @@ import numpy as np
 from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.locks import cached_property
-from yuzen.page.table import INDENTED, Table, TableColumn
+from yuzen.page.table import Table, TableColumn
 
 CELL_PADDING_PX: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT_PADDING_PX: Final = 4.0  # the same where room is short
@@ -198,12 +198,12 @@ def _names_width(table: Table, measurer: TextMeasurer) -> float:
     widths = [
         1
         + measurer.width(text, "name", bold=bool(bold))
-        + INDENT_PX * float(level == INDENTED)
+        + INDENT_PX * float(depth)
         + BADGE_ROOM_PX * bool(badge)
-        for text, bold, level, badge in zip(
+        for text, bold, depth, badge in zip(
             table.names.texts,
             table.names.bold.tolist(),
-            table.roles.tolist(),
+            table.depths.tolist(),
             table.names.badges or [""] * len(table),
             strict=True,
         )

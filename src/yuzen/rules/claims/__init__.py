@@ -12,10 +12,10 @@ from yuzen.rules.claims.compare import Between as Between
 from yuzen.rules.claims.compare import Compare as Compare
 from yuzen.rules.claims.compare import HasSign as HasSign
 from yuzen.rules.claims.compare import Missing as Missing
+from yuzen.rules.claims.distance import Distance as Distance
 from yuzen.rules.claims.every import Every as Every
 from yuzen.rules.claims.first_last import FirstLast as FirstLast
 from yuzen.rules.claims.first_last import Position as Position
-from yuzen.rules.claims.near import Near as Near
 from yuzen.rules.claims.rank import End as End
 from yuzen.rules.claims.rank import Extreme as Extreme
 from yuzen.rules.claims.rank import Rank as Rank

@@ -137,7 +137,7 @@ class Measure(Numbers):
         >>> str(yz.measure("on_time").within("5%", of="target"))
         'on_time within 5% of target'
         """
-        return self.says(claims.Near(distance_of(distance), quantity_of(of)), within)
+        return self.says(claims.Distance(distance_of(distance), quantity_of(of)), within)
 
     def top(self, amount: float | str, *, within: Within = ()) -> Test:
         """Among the largest: a count, a parameter's name, or a percentage such as "10%".

@@ -17,7 +17,7 @@ from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
 from yuzen.rules.language.corrections import corrected
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import is_tolerance, peer, quantity
-from yuzen.rules.quantities.numbers import Quantity
+from yuzen.rules.quantities.numbers import Quantity, Within
 
 _HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
 ARITHMETIC_SIGNS = frozenset({"+", "-", "*", "/"})
@@ -67,6 +67,8 @@ def parse_quantity(source: str) -> Quantity:
 def _parsed_quantity(source: str) -> Quantity:
     reader = Reader(source, condition)
     parsed = quantity(reader)
+    if peers := within(reader):
+        parsed = Within(parsed, peers)
     if reader.next.kind != "end":
         reader.fail("the quantity is complete before it")
     return parsed

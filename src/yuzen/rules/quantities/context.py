@@ -43,6 +43,9 @@ class QuantityContext(Protocol[AnyQuantity]):
     def line(self) -> QuantityContext[AnyQuantity]:
         """The context in which the peers are the marks of one series."""
 
+    def among(self, names: tuple[str, ...]) -> QuantityContext[AnyQuantity]:
+        """The context in which the peers are the marks that share the values of columns."""
+
     def sizes(self) -> Codes:
         """How many marks each group of peers has, shape (k,)."""
 

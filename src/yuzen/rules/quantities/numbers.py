@@ -15,6 +15,7 @@ import numpy as np
 from yuzen.arrays import Bools, Column, Floats, Text, codes_of
 from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
+from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.language.row_condition import RowCondition
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.decimals import quotients
@@ -362,6 +363,21 @@ class Mean(Arithmetic):
 
 
 @dataclass(frozen=True)
+class Within:
+    """A quantity among the marks that share the values of columns: share of sales within waters."""
+
+    of: Quantity
+    peers: tuple[str, ...]
+
+    def __str__(self) -> str:
+        return f"{self.of} within {', '.join(map(peer_text, self.peers))}"
+
+    def values(self, view: QuantityContext[Quantity]) -> Floats:
+        """The quantity's values among those peers."""
+        return self.of.values(view.among(self.peers))
+
+
+@dataclass(frozen=True)
 class Difference(Arithmetic):
     """What a bridge out of rows steps over: a measure of the closing side less the opening one."""
 
@@ -384,6 +400,7 @@ Quantity: TypeAlias = (
     | RowCount
     | Where
     | Chosen
+    | Within
     | Derived
     | Previous
     | Moving

@@ -21,6 +21,7 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
     Where,
+    Within,
 )
 
 
@@ -132,7 +133,7 @@ def of_marks(measure: Quantity) -> bool:
     """
     if isinstance(measure, Derived) and measure.kind == "share":
         return of_marks(measure.of)
-    return any(isinstance(part, Derived | Previous | Moving) for part in inside(measure))
+    return any(isinstance(part, Derived | Previous | Moving | Within) for part in inside(measure))
 
 
 def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
@@ -148,7 +149,7 @@ def is_ratio(quantity: Quantity, formulas: Mapping[str, Quantity]) -> bool:
     """
     if isinstance(quantity, Derived) and "share" in quantity.kind:
         return True
-    if isinstance(quantity, Derived | Previous | Moving) and quantity.of is not None:
+    if isinstance(quantity, Derived | Previous | Moving | Within) and quantity.of is not None:
         return getattr(quantity, "kind", "") != "rank" and is_ratio(quantity.of, formulas)
     if isinstance(quantity, Field):
         named = formulas.get(quantity.name)

@@ -26,11 +26,11 @@ from yuzen.rules.quantities.numbers import (
     Summary,
     TotalOrNothing,
     Where,
-    rows_column,
 )
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.measures import row_numbers
 from yuzen.shape.in_place.expressions import Expressions, MatchingValues, NotSaidError
+from yuzen.shape.in_place.group_keys import cut_to, side_column
 from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
@@ -315,12 +315,12 @@ def condensed(
     except NotSaidError:
         return None
     condensing.tell_ends(ends)
-    cut = plan.cut_dates(moments, condensing.keys)
     keys = plan.keys(list(expressions.columns))
     keys = list(dict.fromkeys([*keys, *plan.periods.in_rows(condensing.keys)]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
-    columns = {name: _cut_to(expressions.columns[name], cut.get(name)) for name in keys}
-    columns |= _side_column(plan, expressions, matching)
+    cut = plan.cut_dates(moments, condensing.keys)
+    columns = {name: cut_to(expressions.columns[name], cut.get(name)) for name in keys}
+    columns |= side_column(plan, expressions, matching)
     statement = _grouped(condensing, columns, texts, order, kept)
     formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
     left = replace(plan, measures=measures, formulas=formulas, periods=periods)
@@ -347,28 +347,6 @@ def _grouped(
     selected += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
     grouped = sql.select(*selected).where(*kept).group_by(*keys.values())
     return grouped if order is None else grouped.order_by(sql.column(FIRST_ROW))
-
-
-def _side_column(
-    plan: Plan, expressions: Expressions, matching: MatchingValues
-) -> dict[str, ColumnElement[Any]]:
-    """Of a bridge out of rows the column that tells its opening side, by which rows are grouped."""
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-    sides = plan.listing.anchor_totals.sides
-    if sides is None:
-        return {}
-    opens = sql.case((expressions.holds(sides[0], matching), 1.0), else_=0.0)
-    return {rows_column(sides[0]): opens}
-
-
-def _cut_to(column: ColumnElement[Any], unit: str | None) -> ColumnElement[Any]:
-    """A column of moments cut to hours or days, so that groups are as many as marks need."""
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-    if unit is None:
-        return column
-    return sql.func.date_trunc(sql.literal_column(f"'{unit}'"), column)
 
 
 def _asked_for_words(plan: Plan, expressions: Expressions, keys: Sequence[str]) -> dict[str, str]:

@@ -92,6 +92,7 @@ class Listing:
             alone.
     limit:  how many are drawn; the others are gathered into one called `rest`, or left out.
     totals: columns whose groups get a total after them, and "all" for one of everything.
+    group_order: in which order groups with totals stand; None: as their first categories do.
     across: whether each category, or total of some, has a total of its series besides.
     words:  how a category of words is listed where no order is said.
     pillars: which categories are no steps but say how far those have come.
@@ -107,6 +108,7 @@ class Listing:
     anchor_totals: AnchorTotals = field(default_factory=AnchorTotals)
     joined: bool = False
     show: Condition | None = None
+    group_order: Order | None = None
 
     @property
     def keeps_largest_steps(self) -> bool:

@@ -102,9 +102,8 @@ class Plan:
 
     def attributes(self, columns: Sequence[str]) -> list[str]:
         """The columns that rules use as they are: texts, dates, and peers of `within`."""
-        wanted = {
-            name.casefold() for name in (*self.names.words, *self.names.peers, *self.listing.totals)
-        }
+        peers = self.names.peers | in_quantities(self.formulas.peer_columns.values()).peers
+        wanted = {name.casefold() for name in (*self.names.words, *peers, *self.listing.totals)}
         computed = {self.category, self.series, self.panel, *self.measures, *self.parameters}
         return sorted(
             name for name in columns if name.casefold() in wanted and name not in computed

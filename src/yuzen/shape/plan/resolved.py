@@ -3,21 +3,18 @@
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
-from functools import partial
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
-from yuzen.rules.claims import Recent
-from yuzen.rules.conditions import Condition, about, all_tests, with_subject
 from yuzen.rules.grammar.parser import parse_quantity
-from yuzen.rules.language.period_names import PeriodName
-from yuzen.rules.names import OverallAsked, in_conditions, in_where
+from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities, in_where
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
-from yuzen.rules.quantities.structure import adds_up, counts_behind, inside, with_where
+from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, Summary
+from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
 from yuzen.shape.plan.among_marks import parted
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
+from yuzen.shape.plan.row_subjects import about_dates, kept_condition, with_subjects
 from yuzen.shape.plan.sides import between_sides
 from yuzen.sources.wanted import by_fold, column_name
 
@@ -44,26 +41,27 @@ def resolved(
     faults = [fault for written, what in asked for fault in _missing(written, column_names, what)]
     try:
         value, measures = _measures(plan, column_names)
-        order = _ordered_by(plan, column_names, measures)
+        order = _ordered_by(plan, plan.listing.order, column_names, measures)
+        group_order = _ordered_by(plan, plan.listing.group_order, column_names, measures)
     except YuzenError as error:
         faults += error.faults
     if faults:
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
-    measures = _with_subjects(measures, plan, column_names, date_columns)
+    measures = with_subjects(measures, plan, column_names, date_columns)
     if (sides := plan.listing.anchor_totals.sides) is not None:
-        about_dates = [_of_dates(side, plan, column_names, date_columns) for side in sides]
-        plan, measures = between_sides(plan, value, measures, about_dates)
+        dated_sides = [about_dates(side, plan, column_names, date_columns) for side in sides]
+        plan, measures = between_sides(plan, value, measures, dated_sides)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
-    kept = _kept(plan, value, measures[value], column_names, date_columns)
+    kept = kept_condition(plan, value, measures[value], column_names, date_columns)
     plan = replace(
         plan,
         value=value,
         measures=rows,
         formulas=_formulas(measures, rows, peer_columns),
         keep=replace(plan.keep, condition=kept),
-        listing=replace(plan.listing, order=order),
+        listing=replace(plan.listing, order=order, group_order=group_order),
         overall=_pooled(plan.overall, rows),
     )
     _refuse_doubles(plan, column_names)
@@ -116,7 +114,7 @@ def _with_periods(
     told_apart = (*plan.plain_columns, *plan.keep.only, *more)
     row_names = plan.keep.names | in_where(quantities_used)
     row_names |= in_conditions(plan.listing.anchor_totals.sides or ())
-    names = plan.names | row_names
+    names = plan.names | row_names | Names(peers=in_quantities(quantities_used).peers)
     # An hour is a number of each row; a rule knows it only where it tells marks apart.
     spoken = (*sorted(names.peers), *sorted(names.words), *sorted(row_names.numbers), *counted)
     along = [name for name in (plan.category, plan.series) if name is not None]
@@ -205,10 +203,9 @@ def _share_of_total(
 
 
 def _ordered_by(
-    plan: Plan, column_names: Sequence[str], measures: dict[str, Quantity]
+    plan: Plan, order: Order | None, column_names: Sequence[str], measures: dict[str, Quantity]
 ) -> Order | None:
-    """The order with the measure that it is by, which is added to those that are made."""
-    order = plan.listing.order
+    """An order with the measure that it is by, which is added to those that are made."""
     if order is None or not order.by:
         return order
     if plan.series is not None and order.by.casefold() not in by_fold((*measures, *column_names)):
@@ -263,82 +260,6 @@ def _refuse_overall(asked: Sequence[OverallAsked], peer_columns: Mapping[str, Qu
                 "another."
             )
             raise make_error("rule-overall", message)
-
-
-def _kept(
-    plan: Plan,
-    value: str,
-    measure: Quantity,
-    column_names: Sequence[str],
-    date_columns: Callable[[], Sequence[str]],
-) -> Condition | None:
-    """The condition on rows, about the value's column where it names none."""
-    condition = plan.keep.condition
-    if condition is not None:
-        condition = _of_dates(condition, plan, column_names, date_columns)
-    if condition is None or all(test.subject is not None for test in all_tests(condition)):
-        return condition
-    # The chart's value is a total of one column, so `keep = "above 100"` can only mean that.
-    if isinstance(measure, Summary) and isinstance(measure.of, Field):
-        return with_subject(condition, measure.of)
-    if value in column_names:
-        return with_subject(condition, Field(value))
-    loose = next(test for test in all_tests(condition) if test.subject is None)
-    message = (
-        f"'{loose}' does not say of which column, and the chart's value {value} is made of several "
-        f"rows. Write the column before it, such as {Field(column_names[-1])} {loose}."
-    )
-    raise YuzenError(
-        Fault("keep-subject", message, "keep", str(condition), loose.span, ("data", "keep"))
-    )
-
-
-def _with_subjects(
-    measures: Mapping[str, Quantity],
-    plan: Plan,
-    column_names: Sequence[str],
-    date_columns: Callable[[], Sequence[str]],
-) -> dict[str, Quantity]:
-    """Measures whose conditions on rows are about what they summarise if they name nothing."""
-
-    def completed_where(name: str, part: Where) -> Where:
-        condition: Condition = part.where  # type: ignore[assignment]  # as parsed
-        condition = _of_dates(condition, plan, column_names, date_columns)
-        tests = [test for test in all_tests(condition) if test.claim.of_rows]
-        loose = [test for test in tests if test.subject is None]
-        of = None if isinstance(part.of, Distinct | RowCount) else part.of.of
-        if loose and of is not None:
-            return replace(part, where=with_subject(condition, of))
-        if not loose:
-            return replace(part, where=condition)
-        message = f"'{loose[0]}' does not say of which column."
-        remedy = f"Write the column before it, such as {Field(column_names[-1])} {loose[0]}."
-        span, key = loose[0].span, ("measures", name)
-        source = span.source if span and span.source else str(condition)
-        where, said = f"measure {name}", f"{message} {remedy}"
-        raise YuzenError(Fault("measure-subject", said, where, source, span, key))
-
-    return {
-        name: with_where(measure, partial(completed_where, name))
-        for name, measure in measures.items()
-    }
-
-
-def _of_dates(
-    condition: Condition,
-    plan: Plan,
-    column_names: Sequence[str],
-    date_columns: Callable[[], Sequence[str]],
-) -> Condition:
-    """The condition with tests of latest dates about the chart's dates, if they name none."""
-    loose = [t for t in all_tests(condition) if t.subject is None and isinstance(t.claim, Recent)]
-    for test in loose:
-        assert isinstance(test.claim, Recent)  # noqa: S101 - as asked
-        along = [name for name in (plan.category, plan.series) if name in column_names]
-        dates = DateColumns(column_names, [str(name) for name in along], date_columns)
-        column = dates.of(PeriodName(test.claim.unit), str(test.claim))
-        condition = about(condition, test, Field(column))
-    return condition
 
 
 def _total(written: str, column_names: Sequence[str]) -> str:

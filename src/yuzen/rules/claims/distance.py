@@ -45,7 +45,7 @@ class ToleranceEnd(Arithmetic):
 
 
 @dataclass(frozen=True)
-class Near(NumberClaim):
+class Distance(NumberClaim):
     """The subject is no farther from a quantity than a tolerance; both ends count.
 
     tolerance: a number, a parameter, or a percentage of the quantity's absolute value.

@@ -1,0 +1,34 @@
+"""What a database groups rows by besides columns as they are: cut moments, sides of a bridge."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from yuzen.rules.quantities.numbers import rows_column
+from yuzen.shape.in_place.expressions import Expressions, MatchingValues
+from yuzen.shape.plan.plan import Plan
+
+if TYPE_CHECKING:
+    from sqlalchemy.sql import ColumnElement
+
+
+def side_column(
+    plan: Plan, expressions: Expressions, matching: MatchingValues
+) -> dict[str, ColumnElement[Any]]:
+    """Of a bridge out of rows the column that tells its opening side, by which rows are grouped."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    sides = plan.listing.anchor_totals.sides
+    if sides is None:
+        return {}
+    opens = sql.case((expressions.holds(sides[0], matching), 1.0), else_=0.0)
+    return {rows_column(sides[0]): opens}
+
+
+def cut_to(column: ColumnElement[Any], unit: str | None) -> ColumnElement[Any]:
+    """A column of moments cut to hours or days, so that groups are as many as marks need."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    if unit is None:
+        return column
+    return sql.func.date_trunc(sql.literal_column(f"'{unit}'"), column)
