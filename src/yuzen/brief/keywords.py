@@ -236,7 +236,7 @@ class ChartCallKeys(TypedDict, total=False):
     data: DataKeys
     calendar: CalendarKeys
     aliases: Mapping[str, Mapping[str, str]]
-    parameters: Mapping[str, float | str | date]
+    parameters: Mapping[str, float | str | Sequence[str] | date]
     measures: Mapping[str, QuantityLike]
     formats: Mapping[str, str]
     words: Mapping[str, str]
@@ -258,6 +258,7 @@ class ChartCallKeys(TypedDict, total=False):
     limit: int | None
     rest: str | None
     totals: Sequence[str]
+    group_order: str | Sequence[str] | None
     across: str | int | None
     from_: ConditionLike | None
     to: ConditionLike | None

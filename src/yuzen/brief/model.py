@@ -105,13 +105,17 @@ class Brief(Section):
     def numbers(self) -> dict[str, float]:
         """The parameters that are numbers."""
         return {
-            name: value for name, value in self.parameters.items() if not isinstance(value, str)
+            name: value
+            for name, value in self.parameters.items()
+            if not isinstance(value, str | tuple)
         }
 
     @cached_property
-    def text_parameters(self) -> dict[str, str]:
-        """The parameters that are words, dates or colors."""
-        return {name: value for name, value in self.parameters.items() if isinstance(value, str)}
+    def text_parameters(self) -> dict[str, str | tuple[str, ...]]:
+        """The parameters that are words, dates or colors, or lists of words."""
+        return {
+            name: value for name, value in self.parameters.items() if isinstance(value, str | tuple)
+        }
 
     def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
         """A copy with other sections, which are valid already."""

@@ -1,6 +1,6 @@
 """A brief with its parameters that are words, dates or colors in the places where it names them."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any, Final
 
@@ -8,7 +8,9 @@ from yuzen.brief.model import Brief
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.errors import Fault, YuzenError
-from yuzen.rules.conditions import BaseCondition, all_tests, with_text_parameters
+from yuzen.formats.name_lists import listed
+from yuzen.rules.claims.base import TextParameters
+from yuzen.rules.conditions import BaseCondition, Test, all_tests, with_text_parameters
 from yuzen.rules.grammar.wording import OfDates, OfRule, Slot
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
@@ -34,7 +36,7 @@ def substitute_parameters(spec: Brief) -> Brief:
     return spec.having(**fields_set, data=data)
 
 
-def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - a value of any key
+def _settled(key: str, value: Any, words: TextParameters) -> Any:  # noqa: ANN401 - a value of any key
     """A value of a brief under a key."""
     if isinstance(value, Section):
         fields_set = {
@@ -48,15 +50,17 @@ def _settled(key: str, value: Any, words: Mapping[str, str]) -> Any:  # noqa: AN
     if isinstance(value, dict):
         return {name: _settled(key, part, words) for name, part in value.items()}
     if isinstance(value, str) and key in COLOR_KEYS:
-        return words.get(value.casefold(), value)
+        meant = words.get(value.casefold(), value)
+        return meant if isinstance(meant, str) else value
     return value
 
 
-def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any phrase
+def _meant(tree: Any, words: TextParameters) -> Any:  # noqa: ANN401 - of any phrase
     """What a phrase says."""
     if isinstance(tree, BaseCondition):
         substituted = with_text_parameters(tree, words)  # type: ignore[arg-type]  # one of its kinds
         for test in all_tests(substituted):
+            _refuse_lists(test, words)
             _refuse_words(test.quantities(), words)
         return substituted
     if isinstance(tree, Quantity):
@@ -67,22 +71,34 @@ def _meant(tree: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of any
     return tree
 
 
-def _piece(piece: Any, words: Mapping[str, str]) -> Any:  # noqa: ANN401 - of a text
+def _piece(piece: Any, words: TextParameters) -> Any:  # noqa: ANN401 - of a text
     """A piece of a text: a parameter's word where its name stood."""
     if not isinstance(piece, Slot):
         return piece
     if isinstance(piece.quantity, Field) and piece.quantity.name.casefold() in words:
-        return words[piece.quantity.name.casefold()]
+        text = words[piece.quantity.name.casefold()]
+        return text if isinstance(text, str) else listed(text)
     _refuse_words((piece.quantity,), words)
     return piece
 
 
-def _refuse_words(quantities: Iterable[Quantity], words: Mapping[str, str]) -> None:
+def _refuse_lists(test: Test, words: TextParameters) -> None:
+    """Raise YuzenError (brief-parameter) for a list of words where one word is needed."""
+    for name in test.claim.named():
+        if isinstance(words.get(name.name.casefold()), tuple):
+            right = f"{test.subject} one of {name}" if test.subject else f"one of {name}"
+            message = f"The parameter {name} is a list of words. Write: {right}"
+            source = name.span.source if name.span else ""
+            raise YuzenError(Fault("brief-parameter", message, "", source, name.span))
+
+
+def _refuse_words(quantities: Iterable[Quantity], words: TextParameters) -> None:
     for quantity in quantities:
         for part in inside(quantity):
             if isinstance(part, Field) and part.name.casefold() in words:
-                word = words[part.name.casefold()]
-                message = f'The parameter {part} is the word "{word}", and a number is needed here.'
+                text = words[part.name.casefold()]
+                word = f'the word "{text}"' if isinstance(text, str) else "a list of words"
+                message = f"The parameter {part} is {word}, and a number is needed here."
                 span = part.span
                 raise YuzenError(
                     Fault("brief-parameter", message, "", span.source if span else "", span)

@@ -1,6 +1,6 @@
 """What a chart says of itself, call by call: each call gives a new chart with a longer brief."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, Self, Unpack
@@ -88,8 +88,10 @@ class ChartBuilder:
         self.stages.needs_rows("measures")
         return self._merged("measures", {name: in_words(text) for name, text in measures.items()})
 
-    def given(self, **parameters: float | str | date) -> Self:
-        """Set parameters: n=5, pier="Kelpwick".
+    def given(self, **parameters: float | str | date | Sequence[str]) -> Self:
+        """Set parameters: n=5, pier="Kelpwick", piers=["Kelpwick", "Brinewick"].
+
+        A text for a parameter that is a list of words is cut at its commas.
 
         Raises YuzenError (call-set) for one that nothing in the brief refers to.
 
@@ -110,9 +112,14 @@ class ChartBuilder:
                     f"The brief has no parameter '{name[:60]}', and nothing uses it yet.{hint}"
                 )
                 raise make_error("call-set", message)
-        called = {
-            names_by_fold.get(name.casefold(), name): value for name, value in parameters.items()
-        }
+        called: dict[str, object] = {}
+        for name, value in parameters.items():
+            name_there = names_by_fold.get(name.casefold(), name)
+            is_list = isinstance(self.stages.brief.parameters.get(name_there), tuple)
+            if is_list and isinstance(value, str):
+                called[name_there] = [word.strip() for word in value.split(",") if word.strip()]
+            else:
+                called[name_there] = value
         return self._merged("parameters", called)
 
     @with_keys_in_signature(ReferenceKeys, ReferenceSection)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, fields, replace
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -16,6 +17,7 @@ from yuzen.brief.model import Brief
 from yuzen.brief.parameters_in_brief import substitute_parameters
 from yuzen.brief.row_plan import names_used, plan_of
 from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.today import named_texts, with_today
 from yuzen.brief.toml.document import write_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.brief.trend import trend_design
@@ -76,7 +78,12 @@ class Stages:
     def resolved_brief(self) -> Brief:
         """The brief with its parameters that are words in their places."""
         with self.with_line():
-            return substitute_parameters(self.brief)
+            return substitute_parameters(self.dated_brief)
+
+    @cached_property
+    def dated_brief(self) -> Brief:
+        """The brief with the day of today in it, which then stays."""
+        return with_today(self.brief, datetime.now().astimezone().date())
 
     @cached_property
     def design(self) -> Design:
@@ -190,7 +197,7 @@ class Stages:
     def record(self) -> Record:
         """The record that a picture holds, from which the picture alone can answer."""
         trends = {name: trend.marks for name, trend in self.trends.items()}
-        return Record(write_brief(self.brief), self.marks, self.theme, self.data_name, trends)
+        return Record(write_brief(self.dated_brief), self.marks, self.theme, self.data_name, trends)
 
     @cached_property
     def alternative(self) -> str:
@@ -234,7 +241,8 @@ class Stages:
     @property
     def names_used(self) -> dict[str, str]:
         """The parameters and every other name that the brief refers to, by their small letters."""
-        names = (*names_used(Design(self.brief)), *self.brief.parameters)
+        texts = named_texts(self.brief)
+        names = (*names_used(Design(self.brief)), *self.brief.parameters, *texts)
         return {name.casefold(): name for name in names}
 
     def needs_rows(self, what: str, *names: str) -> None:
@@ -290,5 +298,5 @@ class Stages:
             plan = plan_of(design, judge_rules(design))
             with self.with_line(), error_at(where, "column", place):
                 marks = shaped_lines(self.data, plan, design.brief, self.marks)
-        record = Record(write_brief(self.brief), marks, self.theme, self.data_name)
+        record = Record(write_brief(self.dated_brief), marks, self.theme, self.data_name)
         return replace(self, brief=design.brief, source=record, trend=column)

@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes
+from yuzen.brief.today import TODAY
 from yuzen.color.named import rgb_of
 from yuzen.compose.axes.panel_axes import PanelAxis, broken_axis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
@@ -20,6 +22,8 @@ from yuzen.compose.tables.table import TableMaker
 from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.errors import make_error
+from yuzen.formats.date_text import in_words
+from yuzen.formats.periods import Grain
 from yuzen.page.layer import Layer
 from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp, Page, PageText, Size
 from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
@@ -114,7 +118,18 @@ class PageMaker(JudgedChart):
         if asked.any():
             counts = [self._count(marks) for marks in (flagged, asked)]
             parts.append(self.words.say("flagged", flagged=counts[0], asked=counts[1]))
+        today = self.design.brief.parameters.get(TODAY)
+        if isinstance(today, str):
+            parts.append(self.words.say("today", date=self._day(today)))
         return "   ·   ".join(parts)
+
+    def _day(self, written: str) -> str:
+        """A day in words; another text as it is."""
+        try:
+            moment = np.datetime64(date.fromisoformat(written), "s")
+        except ValueError:
+            return written
+        return in_words(moment, Grain("day"), self.context.formats.locale)
 
 
 @dataclass(frozen=True, eq=False)

@@ -22,6 +22,7 @@ ENGLISH: Final[Mapping[str, str]] = {
     "source": "Source: {name}",
     "flagged": "{flagged} of {asked} flagged",
     "page": "page {page} of {pages}",
+    "today": "today is {date}",
     "fold": "Hide the rows of {name}",
     "title": "{value} by {category}",
     "and": "and",

@@ -7,7 +7,7 @@ A condition answers `holds(facts, ties)`: true, false or unknown for each mark, 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import reduce
 from typing import Final, TypeAlias
@@ -17,7 +17,7 @@ import numpy as np
 from yuzen.arrays import Truth
 from yuzen.errors import Span, make_error, type_name
 from yuzen.rules import truth
-from yuzen.rules.claims.base import BaseClaim, Explainer, Side
+from yuzen.rules.claims.base import BaseClaim, Explainer, Side, TextParameters
 from yuzen.rules.evaluation_data import EvaluationData, TestView
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.marks import LEVELS
@@ -262,7 +262,7 @@ def about(condition: Condition, test: Test, subject: Quantity) -> Condition:
     return with_tests(condition, lambda t: replace(t, subject=subject) if t is test else t)
 
 
-def with_text_parameters(condition: Condition, words: Mapping[str, str]) -> Condition:
+def with_text_parameters(condition: Condition, words: TextParameters) -> Condition:
     """A copy with texts in place of parameters, whose names are in small letters."""
     return with_tests(condition, lambda t: replace(t, claim=t.claim.worded(words)))
 

@@ -30,7 +30,8 @@ Name: TypeAlias = Annotated[
 SingleCharacter: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
-Parameter: TypeAlias = Annotated[Finite | Word, BeforeValidator(dated)]
+Words: TypeAlias = Annotated[tuple[Word, ...], Field(min_length=1, max_length=1000)]
+Parameter: TypeAlias = Annotated[Finite | Word | Words, BeforeValidator(dated)]
 
 
 class Section(BaseModel):

@@ -7,6 +7,7 @@ from yuzen.brief.sections.phrases import Phrase
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.filled import fill_once
 from yuzen.errors import error_at
+from yuzen.formats.name_lists import listed
 from yuzen.rules.grammar.wording import Wording
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.language.words import NAME
@@ -36,6 +37,8 @@ def with_parameters(condition: str, design: Design, context: EvaluationContext) 
 
     def value(word: re.Match[str]) -> str:
         parameter = parameters.get(word.group(), word.group())
+        if isinstance(parameter, tuple):
+            return listed(parameter)
         if isinstance(parameter, str):
             return parameter
         return context.formats.plain.tell(parameter)[0]

@@ -31,6 +31,7 @@ About: TypeAlias = Literal[
     "from mark to mark",
     "its place, its name, its date",
 ]
+TextParameters: TypeAlias = Mapping[str, str | tuple[str, ...]]  # by their names in small letters
 CLAIMS: Final[list[type[BaseClaim]]] = []  # the register, in the order in which claims are defined
 
 
@@ -140,7 +141,7 @@ class BaseClaim(ABC):
         """The names that stand in it where a text is meant."""
         return ()
 
-    def worded(self, words: Mapping[str, str]) -> BaseClaim:
+    def worded(self, words: TextParameters) -> BaseClaim:
         """The claim with texts in place of parameters, whose names are in small letters."""
         del words
         return self

@@ -19,13 +19,14 @@ from yuzen.rules.claims.base import (
     NumberClaim,
     Side,
     SqlSubject,
+    TextParameters,
     at,
     negation,
     of_bins,
     spelled,
     subject_text,
 )
-from yuzen.rules.claims.text import TextTest
+from yuzen.rules.claims.text import TextTest, one_word
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import quantity
@@ -93,14 +94,14 @@ class Compare(NumberClaim):
             return TextTest.after(sign, reader)
         return cls(sign, quantity(reader))
 
-    def worded(self, words: Mapping[str, str]) -> BaseClaim:
+    def worded(self, words: TextParameters) -> BaseClaim:
         """A comparison with a parameter that is a text is about words."""
         if (
             isinstance(self.to, Field)
             and self.sign in {"=", "!="}
             and self.to.name.casefold() in words
         ):
-            return TextTest(self.sign, words[self.to.name.casefold()])
+            return TextTest(self.sign, one_word(self.to, words))
         return self
 
     def sql(self, subject: SqlSubject) -> Any:  # noqa: ANN401 - an expression of SQLAlchemy

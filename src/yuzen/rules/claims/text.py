@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, ClassVar, Literal
@@ -15,7 +14,7 @@ from yuzen.formats.display import shown
 from yuzen.formats.periods import Calendar, Unit
 from yuzen.rules import truth
 from yuzen.rules.bin_interval import BinInterval
-from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, of_bins
+from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, TextParameters, of_bins
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.language.tokens import fault
@@ -124,9 +123,9 @@ class TextTest(BaseClaim):
         """The name in the place of its text."""
         return _names((self.text,))
 
-    def worded(self, words: Mapping[str, str]) -> TextTest:
+    def worded(self, words: TextParameters) -> TextTest:
         """The claim with the text of a parameter."""
-        return replace(self, text=_word(self.text, words))
+        return replace(self, text=one_word(self.text, words))
 
     def holds(self, view: TestView) -> Truth:
         """Unknown where the word or date is missing."""
@@ -220,9 +219,9 @@ class OneOf(BaseClaim):
         """The names in the place of texts."""
         return _names(self.texts)
 
-    def worded(self, words: Mapping[str, str]) -> OneOf:
+    def worded(self, words: TextParameters) -> OneOf:
         """The claim with the texts of parameters."""
-        return replace(self, texts=tuple(_word(text, words) for text in self.texts))
+        return replace(self, texts=tuple(word for text in self.texts for word in _all(text, words)))
 
     def __str__(self) -> str:
         return "one of " + ", ".join(map(_written, self.texts))
@@ -253,11 +252,16 @@ def _names(texts: tuple[str | Field, ...]) -> tuple[Field, ...]:
     return tuple(text for text in texts if isinstance(text, Field))
 
 
-def _word(text: str | Field, words: Mapping[str, str]) -> str | Field:
-    """The text of a parameter, if a name is one; without regard to case."""
-    if isinstance(text, Field):
-        return words.get(text.name.casefold(), text)
-    return text
+def _all(text: str | Field, words: TextParameters) -> tuple[str | Field, ...]:
+    """The texts of a parameter, if a name is one or a list of them; without regard to case."""
+    meant = words.get(text.name.casefold(), text) if isinstance(text, Field) else text
+    return meant if isinstance(meant, tuple) else (meant,)
+
+
+def one_word(text: str | Field, words: TextParameters) -> str | Field:
+    """The text of a parameter that is one text; a list stays a name, which is refused."""
+    meant = words.get(text.name.casefold(), text) if isinstance(text, Field) else text
+    return text if isinstance(meant, tuple) else meant
 
 
 def _unfit_date(kind: str, text: str, calendar: Calendar) -> str:
