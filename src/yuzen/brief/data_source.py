@@ -188,6 +188,8 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     elif ":///" in settings.get("url", ""):
         kind, _, file = settings["url"].partition(":///")
         settings["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+    if spec.rules is not None:
+        plain["rules"] = _path_from(to, folder / spec.rules)
     if spec.theme.casefold().endswith(".toml"):
         plain["theme"] = _path_from(to, folder / spec.theme)
     if settings.get("file", "-") == "-" and "url" not in settings:

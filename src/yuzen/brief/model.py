@@ -48,6 +48,7 @@ class Brief(Section):
     formats: dict[Word, FormatText] = Field(default_factory=dict, max_length=200)
     words: dict[Word, Word] = Field(default_factory=dict, max_length=200)
     chart: ChartSection
+    rules: Word | None = None
     rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)

@@ -206,6 +206,7 @@ class Chart(DrawnChart):
         rule-never
         """
         with loading_matplotlib():
+            from yuzen.checks.finding import Finding  # noqa: PLC0415
             from yuzen.checks.registry import findings, without_rows  # noqa: PLC0415
 
         stages = self.stages
@@ -213,9 +214,22 @@ class Chart(DrawnChart):
             findings_left = findings(stages.judged, stages.page, stages.scene.notes)
         except YuzenError as error:
             findings_left = without_rows(error)
-        if stages.brief_source is None:
-            return findings_left
-        return [finding.on_line(stages.brief_source) for finding in findings_left]
+        elsewhere = [
+            Finding(
+                "rule-elsewhere",
+                message,
+                "Nothing has to be done, unless it was meant for this chart.",
+                "rules",
+                ("rules",),
+            )
+            for message in stages.housed.left_out
+        ]
+        return [self._on_line(finding) for finding in (*findings_left, *elsewhere)]
+
+    def _on_line(self, finding: Finding) -> Finding:
+        """A finding with the file and the line that it is about, where these are known."""
+        written, key = self.stages.housed.place_of(finding.key)
+        return finding if written is None else replace(finding, key=key).on_line(written)
 
     if not TYPE_CHECKING:
 

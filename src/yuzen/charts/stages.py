@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any, Final
 from yuzen.brief.data_source import files_of, shaped, shaped_lines, shareable, source_for
 from yuzen.brief.default_formats import formats_of
 from yuzen.brief.design import Design
+from yuzen.brief.house_rules import HousedBrief, load_house_rules, with_house_rules
 from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.model import Brief
 from yuzen.brief.parameters_in_brief import substitute_parameters
@@ -81,9 +82,18 @@ class Stages:
             return substitute_parameters(self.dated_brief)
 
     @cached_property
+    def housed(self) -> HousedBrief:
+        """The brief with the rules of its house before its own."""
+        if self.brief.rules is None:
+            return HousedBrief(self.brief, written=self.brief_source)
+        with error_at("rules", "rules"):
+            house = load_house_rules(self.folder / self.brief.rules)
+        return with_house_rules(self.brief, house, self.data.column_names, self.brief_source)
+
+    @cached_property
     def dated_brief(self) -> Brief:
-        """The brief with the day of today in it, which then stays."""
-        return with_today(self.brief, datetime.now().astimezone().date())
+        """The whole brief with the day of today in it, which then stays."""
+        return with_today(self.housed.brief, datetime.now().astimezone().date())
 
     @cached_property
     def design(self) -> Design:
@@ -173,7 +183,7 @@ class Stages:
         from yuzen.compose.notes import chart_notes  # noqa: PLC0415 - only what is drawn has notes
 
         of_kind = chart_notes(self.design, self.context, self.verdict)
-        return (*of_kind, *misleading_notes(self.judged))
+        return (*self.housed.left_out, *of_kind, *misleading_notes(self.judged))
 
     # From the page to pictures.
 
@@ -236,13 +246,14 @@ class Stages:
     def files(self) -> list[Path]:
         """The files that the chart needs besides its brief: the theme's, and those of its rows."""
         given: Any = self.source
-        return files_of(self.brief, given, self.folder)
+        rules = [] if self.brief.rules is None else [self.folder / self.brief.rules]
+        return [*rules, *files_of(self.brief, given, self.folder)]
 
     @property
     def names_used(self) -> dict[str, str]:
         """The parameters and every other name that the brief refers to, by their small letters."""
-        texts = named_texts(self.brief)
-        names = (*names_used(Design(self.brief)), *self.brief.parameters, *texts)
+        brief = self.housed.brief
+        names = (*names_used(Design(brief)), *brief.parameters, *named_texts(brief))
         return {name.casefold(): name for name in names}
 
     def needs_rows(self, what: str, *names: str) -> None:
@@ -280,12 +291,7 @@ class Stages:
 
     def _located(self, fault: Fault) -> Fault:
         """A fault with the file and the line of the brief that was loaded; as it is without one."""
-        if self.brief_source is None or not fault.key:
-            return fault
-        key = fault.key
-        if key[0] == "rules":  # by its index among all rules, of which bands make several
-            key = (*Design(self.brief).rules[int(key[1])].key, *key[2:])
-        return self.brief_source.located(replace(fault, key=key))
+        return self.housed.located(fault) if fault.key else fault
 
     def _trend(self, column: ColumnSection) -> Stages:
         """The small lines of a column: those of the rows that the table has."""

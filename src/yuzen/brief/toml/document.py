@@ -54,22 +54,37 @@ def brief_schema() -> dict[str, Any]:
 
 def load_brief(path: Path) -> tuple[Brief, BriefSource]:
     """The brief in a TOML file, and its text. Raises YuzenError with all faults and places."""
+    written = read_text(path, "brief")
+    return parse_brief(written), written
+
+
+def read_text(path: Path, what: str) -> BriefSource:
+    """The text of a file of TOML. Raises YuzenError (brief-file, brief-text)."""
     try:
         text = read_bounded(path, MAX_BRIEF_BYTES).decode("utf-8-sig")
     except FileNotFoundError:
-        raise make_error("brief-file", f"There is no brief {path}.") from None
+        raise make_error("brief-file", f"There is no {what} {path}.") from None
     except UnicodeDecodeError:
         raise make_error("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
     except (OSError, ValueError) as error:
-        message = f"The brief cannot be read: {reason_of(error)}."
+        message = f"The {what} cannot be read: {reason_of(error)}."
         raise make_error("brief-file", message, where=str(path)) from None
-    return parse_brief(BriefSource(path.name, text)), BriefSource(path.name, text)
+    return BriefSource(path.name, text)
 
 
 def parse_brief(written: BriefSource) -> Brief:
     """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
+    values = read_toml(written)
     try:
-        values = tomllib.loads(written.text)
+        return make_brief(values)
+    except YuzenError as error:
+        raise YuzenError(*map(written.located, error.faults)) from None
+
+
+def read_toml(written: BriefSource) -> dict[str, Any]:
+    """The plain values of a TOML text. Raises YuzenError (brief-toml) with its line."""
+    try:
+        return tomllib.loads(written.text)
     except (tomllib.TOMLDecodeError, RecursionError, ValueError) as error:
         if isinstance(error, RecursionError):
             reason = "it is nested too deep"
@@ -80,10 +95,6 @@ def parse_brief(written: BriefSource) -> Brief:
         message = f"This is no TOML: {reason}.{remedy}"
         fault = Fault("brief-toml", message, written.called, line, span)
         raise YuzenError(fault) from None
-    try:
-        return make_brief(values)
-    except YuzenError as error:
-        raise YuzenError(*map(written.located, error.faults)) from None
 
 
 def make_brief(values: Mapping[str, Any]) -> Brief:
@@ -92,9 +103,14 @@ def make_brief(values: Mapping[str, Any]) -> Brief:
         brief = Brief.model_validate(values)
     except ValidationError as error:
         raise YuzenError(*faults_of(error.errors(), values)) from None
+    refuse_faults(brief)
+    return brief
+
+
+def refuse_faults(brief: Brief) -> None:
+    """Raise YuzenError where sections of a brief do not go together."""
     if faults := _whole_faults(brief):
         raise YuzenError(*faults)
-    return brief
 
 
 def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
@@ -108,8 +124,7 @@ def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
         plain = brief.plain()
         return make_brief({**plain, section: [*plain[section], dict(entry)]})
     longer = brief.having(**{section: (*entries, make_entry(section, entry, place))})
-    if faults := _whole_faults(longer):
-        raise YuzenError(*faults)
+    refuse_faults(longer)
     return longer
 
 
@@ -159,7 +174,7 @@ def _literal(value: re.Match[str]) -> str:
 def _whole_faults(brief: Brief) -> list[Fault]:
     """What is wrong between the sections of a brief."""
     rules = Design(brief).all_rules
-    return [*_twins(brief, rules), *_unknown_targets(brief, rules), *_edges_in_disorder(brief)]
+    return [*_twins(brief, rules), *_unknownknown_targets(brief, rules), *_edges_in_disorder(brief)]
 
 
 def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
@@ -182,7 +197,8 @@ def _twins(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
     for rule in rules:
         name, on = rule.section.called, rule.section.on
         before = seen.setdefault(name, [])
-        if all(first == rule.place and other != on for first, other in before):
+        unnamed = rule.section.name is None
+        if all((first == rule.place or unnamed) and other != on for first, other in before):
             before.append((rule.place, on))
             continue
         message = f'Two rules are called "{name}"; give one of them another name.'
@@ -198,9 +214,9 @@ def _twins(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
             yield Fault("brief-twins", message, key=("label", place))
 
 
-def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
+def _unknownknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
     """What rules act on exists, and has the effects that they name."""
-    known = _targets(brief)
+    known = known_targets(brief)
     for number, rule in enumerate(rules, start=1):
         section = rule.section
         where = f'rule {number} "{section.called}"'
@@ -222,7 +238,7 @@ def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Faul
                 yield Fault("brief-effect", message, f"{where}, {name}", key=(*rule.key, name))
 
 
-def _targets(brief: Brief) -> list[str]:
+def known_targets(brief: Brief) -> list[str]:
     """What a rule of the brief can act on."""
     columns = dict.fromkeys(column.called for column in (*Design(brief).columns, *brief.column))
     pieces = [piece.name for piece in brief.label if piece.name]
