@@ -28,7 +28,7 @@ from yuzen.brief.sections.chart import (
     ScaleSection,
     SizeSection,
 )
-from yuzen.brief.sections.data import DataSection, WideSection
+from yuzen.brief.sections.data import AlsoSection, DataSection, WideSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
@@ -74,6 +74,7 @@ SECTIONS: Final[Mapping[type[Section], str]] = {
     SizeSection: "",
     CalendarSection: "",
     WideSection: "",
+    AlsoSection: "",
     DataSection: "",
 }
 INSIDE: Final = {
@@ -81,6 +82,7 @@ INSIDE: Final = {
     "Bands": "bands",
     "Ends": "an axis of values",
     "Wide": "columns side by side that become rows",
+    "Also": "a second table that is joined",
 }
 PHRASES: Final[Mapping[Any, str]] = {
     Condition: "ConditionLike",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol, runtime_checkable
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from yuzen.shape.plan.plan import Plan
 from yuzen.sources.file_format import Format
 from yuzen.sources.files import File, KeptFile
 from yuzen.sources.inputs import RowsLike, source_of
+from yuzen.sources.joined_tables import JoinedTables
 from yuzen.sources.pipes import piped
 from yuzen.sources.prepared import Prepared, Wide
 from yuzen.sources.rows import Source
@@ -30,11 +31,39 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
 
+@runtime_checkable
+class DatabaseLike(Protocol):
+    """A source that has other tables besides."""
+
+    def with_table(self, table: str) -> Source:
+        """Another table of it."""
+
+
 def source_for(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
     """The source of given rows, else of the brief's [data], found from its folder.
 
     Raises YuzenError (brief-data) where there is neither.
     """
+    source = _one_table(spec, given, folder)
+    if isinstance(source, SourceSubset) or spec.data.also is None:
+        return source
+    return JoinedTables(source, _second_table(spec, source, folder), spec.data.also.by)
+
+
+def _second_table(spec: Brief, first: Source, folder: Path) -> Source:
+    """The table that is joined. Raises YuzenError (brief-data) where it is in no database."""
+    also = spec.data.also
+    assert also is not None  # noqa: S101 - who calls has asked
+    if also.file is not None:
+        return source_of(folder / also.file, _format(spec.data))
+    if not isinstance(first, DatabaseLike):
+        message = "table is for rows of a database; name the file of the second table."
+        raise make_error("brief-data", message, key=("data", "also", "table"))
+    return first.with_table(str(also.table))
+
+
+def _one_table(spec: Brief, given: RowsLike | None, folder: Path) -> Source:
+    """The source of the rows, without what is joined to them."""
     source, wide = _bare_source(spec, given, folder), spec.data.wide
     if isinstance(source, SourceSubset) or (wide is None and not spec.aliases):
         return source
@@ -164,6 +193,8 @@ def shaped_lines(source: Source, plan: Plan, spec: Brief, table: Marks) -> Marks
 def files_of(spec: Brief, given: RowsLike | None, folder: Path) -> list[Path]:
     """The files that a chart is made of besides its brief: its theme's, and that of its rows."""
     files = [folder / spec.theme] if spec.theme.casefold().endswith(".toml") else []
+    if spec.data.also is not None and spec.data.also.file is not None:
+        files.append(folder / spec.data.also.file)
     if isinstance(given, str | Path) and "://" not in str(given):
         return [*files, Path(given)]
     if given is None and spec.data.file is not None:
@@ -188,6 +219,8 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     elif ":///" in settings.get("url", ""):
         kind, _, file = settings["url"].partition(":///")
         settings["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+    if "file" in settings.get("also", {}):
+        settings["also"]["file"] = _path_from(to, folder / settings["also"]["file"])
     if spec.rules is not None:
         plain["rules"] = _path_from(to, folder / spec.rules)
     if spec.theme.casefold().endswith(".toml"):

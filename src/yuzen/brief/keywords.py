@@ -203,6 +203,14 @@ class WideKeys(TypedDict, total=False):
     value: Required[str]
 
 
+class AlsoKeys(TypedDict, total=False):
+    """The keys of a second table that is joined."""
+
+    file: str | None
+    table: str | None
+    by: Required[Sequence[str]]
+
+
 class DataKeys(TypedDict, total=False):
     """The keys of [data]."""
 
@@ -220,6 +228,7 @@ class DataKeys(TypedDict, total=False):
     heading: int | None
     text: Sequence[str]
     wide: WideKeys | None
+    also: AlsoKeys | None
     keep: ConditionLike | None
     only: Mapping[str, str]
 
@@ -240,6 +249,7 @@ class ChartCallKeys(TypedDict, total=False):
     measures: Mapping[str, QuantityLike]
     formats: Mapping[str, str]
     words: Mapping[str, str]
+    rules: str | None
     rule: Sequence[RuleEntry]
     reference: Sequence[ReferenceEntry]
     label: Sequence[LabelEntry]

@@ -21,6 +21,7 @@ from yuzen.shape.grouping.measures import measure_faults, row_facts
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import Columns, holds_words, whole_columns
+from yuzen.sources.joined_tables import refuse_unpaired
 from yuzen.sources.rows import Rows
 
 
@@ -42,6 +43,7 @@ def kept_rows(rows: Rows, plan: Plan) -> Rows:
     for name, value in plan.keep.only.items():
         meant = [value_called == value for value_called in called_in(rows.columns, plan, name)]
         rows = rows.taken(np.array(meant, dtype=bool))
+    refuse_unpaired(rows)
     if not chosen:
         return rows
     return _on_one_side(_with_chosen(rows, chosen, plan), plan)

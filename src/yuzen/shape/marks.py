@@ -1,15 +1,13 @@
 """The one way from rows to marks: keep, group, measure, order, limit, totals."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from itertools import chain
 
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
-from yuzen.errors import make_error
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Times
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import (
     ITEM_MARK,
@@ -42,7 +40,6 @@ from yuzen.shape.listing import (
     of_series,
     ordered,
     ordered_among,
-    ordered_by,
     ranked,
     rest_panels,
     series_groups,
@@ -51,12 +48,12 @@ from yuzen.shape.listing import (
     sizes_of,
     totals_of,
 )
-from yuzen.shape.plan.among_marks import sizes_among, with_measures
+from yuzen.shape.plan.among_marks import with_measures
 from yuzen.shape.plan.bins import CutColumn
-from yuzen.shape.plan.choices import OVERALL_TOTAL
 from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.resolved import resolved
 from yuzen.shape.row_order import row_keys
+from yuzen.shape.sizes import category_sizes, group_sizes
 from yuzen.shape.window import shown_rows, with_past
 from yuzen.sources.columns import Columns
 from yuzen.sources.rows import Rows, Source
@@ -202,7 +199,7 @@ def _listed(
     if row_sizes is not None:
         sizes = row_sizes[groups.first]
     elif ordered_among(plan):
-        sizes = _sizes_among(gathered, groups, panels, columns, plan)
+        sizes = category_sizes(gathered, groups, panels, columns, plan)
     else:
         sizes = sizes_of(gathered, groups, columns, facts, plan)
     order = anchored(plan, groups, ordered(groups, sizes, plan.listing, plan.category))
@@ -213,36 +210,6 @@ def _listed(
     else:
         drawn = limited(order, panels, plan.listing.limit)
     return Listed(gathered, sizes, drawn, panels, groups.arranged(drawn, plan.listing.rest, panels))
-
-
-def _sizes_among(
-    gathered: Grouped, groups: Groups, panels: Codes, row_columns: Columns, plan: Plan
-) -> Floats:
-    """By what the categories are ordered, where that is a measure of marks."""
-    columns: dict[str, Column] = {
-        name: gathered.values(measure) for name, measure in plan.measures.items()
-    }
-    columns |= {
-        name: groups.values(row_columns[name]) for name in plan.attributes(list(row_columns))
-    }
-    columns[plan.category] = groups.names
-    peer_columns: tuple[str, ...] = ()
-    if plan.panel is not None:
-        columns[plan.panel] = panels.astype(float)
-        peer_columns = (plan.panel,) if plan.panel_peers == "panel" else ()
-    places = sequence_of(groups.names)
-    order = None if places is None else np.argsort(places, kind="stable")
-    times = Times({} if plan.grain is None else {plan.category: plan.grain}, plan.periods.calendar)
-    marks = Marks(
-        columns,
-        plan.category,
-        plan.value,
-        panel=plan.panel or "",
-        peer_columns=peer_columns,
-        order=order,
-        times=times,
-    )
-    return sizes_among(marks, ordered_by(plan), plan)
 
 
 def _grouped(listed: Listed, columns: Columns, plan: Plan) -> GroupedRows:
@@ -337,31 +304,13 @@ def _drawn_order(
     """The order in which marks are drawn; None: as made. A total follows its series."""
     if len(grouped.all) == 1 and plan.panel is None:
         return None
-    sizes = _group_sizes(grouped.rows, facts, plan)
+    sizes = group_sizes(grouped.rows, facts, plan)
     keys = np.concatenate(row_keys(grouped.rows, len(listed.drawn), plan, sizes), axis=1)
     if plan.panel is not None:
         panels = np.append(listed.panels[listed.drawn], rest_panels(listed.panels, listed.drawn))
         keys[0] = panels[: keys.shape[1]]  # of the rest only where there is one
     # By group, then items before their total, then as listed.
     return np.lexsort(keys[::-1, grouped.order])
-
-
-def _group_sizes(rows: Sequence[Groups], facts: EvaluationData, plan: Plan) -> list[Floats]:
-    """By what the groups of totals are ordered, level by level; [] where no number orders them."""
-    order = plan.listing.group_order
-    if order is None or order.way not in {"largest first", "smallest first"}:
-        return []
-    measure = plan.measures.get(order.by or plan.value)
-    if measure is None:
-        message = f"Groups are ordered by what rows tell, and {order.by or plan.value} does not."
-        remedy = 'Take a measure of rows: group_order = "fares, largest first".'
-        raise make_error("brief-order", f"{message} {remedy}", key=("chart", "group_order"))
-    layers = zip(plan.listing.totals, rows[1:], strict=False)
-    return [
-        Grouped(facts, layer.codes, len(layer)).values(measure)
-        for name, layer in layers
-        if name != OVERALL_TOTAL
-    ]
 
 
 def _sequence(

@@ -56,7 +56,7 @@ def row_keys(
 
 
 def _ranks(layer: Groups, group: Codes, order: Order | None, sizes: Sequence[Floats]) -> Floats:
-    """The rank of each group, shape (k,): as an order says, else as their first categories stand."""
+    """The rank of each group, shape (k,): by an order, else as their first categories stand."""
     names = group_names(layer)
     if order is None:
         place = [float(np.argmax(group == g)) for g in range(len(layer))]

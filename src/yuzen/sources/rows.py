@@ -13,6 +13,14 @@ from yuzen.sources.cells import RowColumn
 from yuzen.sources.wanted import Wanted
 
 
+@dataclass(frozen=True)
+class Pairing:
+    """How a second table was joined: by which columns, and what the table is called."""
+
+    by: tuple[str, ...]
+    called: str
+
+
 @dataclass(frozen=True, eq=False)
 class Rows:
     """A table to be shaped.
@@ -24,6 +32,7 @@ class Rows:
     whole:   columns that hold whole numbers in the source, whatever they are here; None: as they
              are here.
     units:   of columns of dates that were written as periods, the period.
+    pairing: how a second table was joined; None: none was.
     """
 
     columns: Mapping[str, RowColumn] = field(repr=False)
@@ -32,6 +41,7 @@ class Rows:
     remarks: tuple[Remark, ...] = ()
     whole: frozenset[str] | None = None
     units: Mapping[str, Unit] = field(default_factory=dict, repr=False)
+    pairing: Pairing | None = None
 
     def __len__(self) -> int:
         """How many rows there are."""

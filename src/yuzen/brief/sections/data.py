@@ -19,6 +19,22 @@ class WideSection(Section):
     value: Word
 
 
+class AlsoSection(Section):
+    """A second table, whose columns are joined to the rows: one row for one."""
+
+    file: Word | None = None
+    table: Word | None = None
+    by: Annotated[tuple[Word, ...], Field(min_length=1, max_length=10)]
+
+    @model_validator(mode="after")
+    def _is_one_place(self) -> AlsoSection:
+        if (self.file is None) == (self.table is None):
+            raise refusal("the second table is a file, or a table of the same database.")
+        if self.file is not None and holds_secret(self.file):
+            raise refusal("no password or key may be in the name of a file.")
+        return self
+
+
 class DataSection(Section):
     """Where the rows come from and which of them count."""
 
@@ -36,6 +52,7 @@ class DataSection(Section):
     heading: Annotated[int, Field(ge=1, le=1_000)] | None = None
     text: tuple[Word, ...] = Field(default=(), max_length=200)
     wide: WideSection | None = None
+    also: AlsoSection | None = None
     keep: ConditionText | None = None
     only: dict[Word, str] = Field(default_factory=dict, max_length=10)
 

@@ -307,16 +307,15 @@ def condensed(
             expressions, kept = expressions.over(inner), ()
         condensing = Condensing(expressions, placed, matching)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
-        counts = plan.formulas.counted
         counted = {
-            name: tuple(map(condensing.rewritten, row_counts_of))
-            for name, row_counts_of in counts.items()
+            name: tuple(map(condensing.rewritten, counts))
+            for name, counts in plan.formulas.counted.items()
         }
     except NotSaidError:
         return None
     condensing.tell_ends(ends)
-    keys = plan.keys(list(expressions.columns))
-    keys = list(dict.fromkeys([*keys, *plan.periods.in_rows(condensing.keys)]))
+    counted_keys = plan.periods.in_rows(condensing.keys)
+    keys = list(dict.fromkeys([*plan.keys(list(expressions.columns)), *counted_keys]))
     texts = _asked_for_words(plan, expressions, keys) if loose else {}
     cut = plan.cut_dates(moments, condensing.keys)
     columns = {name: cut_to(expressions.columns[name], cut.get(name)) for name in keys}

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
+from functools import partial
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.grammar.parser import parse_quantity
@@ -49,9 +50,8 @@ def resolved(
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
     measures = with_subjects(measures, plan, column_names, date_columns)
-    if (sides := plan.listing.anchor_totals.sides) is not None:
-        dated_sides = [about_dates(side, plan, column_names, date_columns) for side in sides]
-        plan, measures = between_sides(plan, value, measures, dated_sides)
+    dated = partial(about_dates, plan=plan, column_names=column_names, date_columns=date_columns)
+    plan, measures = between_sides(plan, value, measures, dated)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
     kept = kept_condition(plan, value, measures[value], column_names, date_columns)

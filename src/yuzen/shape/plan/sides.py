@@ -1,6 +1,6 @@
 """A bridge out of rows: its steps are differences between two sides of the rows."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -19,14 +19,20 @@ from yuzen.shape.plan.plan import Plan
 
 
 def between_sides(
-    plan: Plan, value: str, measures: Mapping[str, Quantity], sides: Sequence[Condition]
+    plan: Plan,
+    value: str,
+    measures: dict[str, Quantity],
+    dated: Callable[[Condition], Condition],
 ) -> tuple[Plan, dict[str, Quantity]]:
     """The plan and the measures of a bridge out of rows: each is a difference of both sides.
 
-    sides: the conditions on rows of the opening and of the closing level.
-    Raises YuzenError (brief-sides) where the value does not add up.
+    dated: a condition whose latest dates are those of the chart where it names none.
+    Any other plan is as it is. Raises YuzenError (brief-sides) where the value does not add up.
     """
-    opening, closing = sides
+    sides = plan.listing.anchor_totals.sides
+    if sides is None:
+        return plan, measures
+    opening, closing = map(dated, sides)
     for key, side in (("from", opening), ("to", closing)):
         loose = next((test for test in all_tests(side) if test.subject is None), None)
         if loose is not None:

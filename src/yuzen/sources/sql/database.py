@@ -56,6 +56,10 @@ class Database:
     def __hash__(self) -> int:
         return hash((self.table, self.query))
 
+    def with_table(self, table: str) -> Database:
+        """Another table of the same database."""
+        return Database(self.url, table, None, self.folder, self.seconds)
+
     @cached_property
     def relation(self) -> Relation:
         """Its columns and rows, as statements read them."""
