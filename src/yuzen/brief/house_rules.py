@@ -94,6 +94,7 @@ def with_house_rules(
     Raises YuzenError for rules of the house and of the brief that cannot stand together.
     """
     known = {name.casefold() for name in (*column_names, *brief.measures, brief.chart.value)}
+    # What the brief says of a parameter comes before what the house says.
     parameters = {**house.file.parameters, **brief.parameters}
     known |= {name.casefold() for name in parameters}
     kept: list[tuple[int, RuleSection]] = []

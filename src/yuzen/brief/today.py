@@ -1,4 +1,4 @@
-"""The date of today in a brief: a date that moves, fixed once for a chart and told in its footer."""
+"""The date of today in a brief: it moves, is fixed once for a chart, and told in its footer."""
 
 from collections.abc import Iterator
 from datetime import date

@@ -154,15 +154,7 @@ def _rows(table: Table, page: Page) -> Iterator[str]:
     for row, level in enumerate(table.roles.tolist()):
         folded = "".join(f" in-g{group}" for group in groups[row] if group != row)
         if level == HEADING:
-            name = table.names.texts[row]
-            wide, left = len(table.columns) + 1, _indent_px(table, row)
-            hides = _text(page.words.own.say("fold", name=name))
-            yield (
-                f'</tbody>\n<tbody><tr class="group{folded}"><th scope="rowgroup" '
-                f'colspan="{wide}" style="text-align:left;padding:8px 8px 4px {left}px">'
-                f'<input type="checkbox" class="g{row}" aria-label="{hides}" title="{hides}"> '
-                f"{_text(name)}</th></tr>"
-            )
+            yield _heading(table, row, folded, page)
             continue
         border = {
             SUBTOTAL: f"border-top:1px solid {hairline}",
@@ -178,6 +170,22 @@ def _rows(table: Table, page: Page) -> Iterator[str]:
             f"{_name(table, row)}{cells}</tr>"
         )
     yield "</tbody>\n</table>"
+
+
+def _heading(table: Table, row: int, folded: str, page: Page) -> str:
+    """The row of a group's name, which begins a body of its own and hides its rows when ticked.
+
+    folded: the classes by which the headings above it hide it.
+    """
+    name = table.names.texts[row]
+    wide, left = len(table.columns) + 1, _indent_px(table, row)
+    hides = _text(page.words.own.say("fold", name=name))
+    return (
+        f'</tbody>\n<tbody><tr class="group{folded}"><th scope="rowgroup" '
+        f'colspan="{wide}" style="text-align:left;padding:8px 8px 4px {left}px">'
+        f'<input type="checkbox" class="g{row}" aria-label="{hides}" title="{hides}"> '
+        f"{_text(name)}</th></tr>"
+    )
 
 
 def groups_of_rows(table: Table) -> list[tuple[int, ...]]:
@@ -200,6 +208,7 @@ def _folding(groups: Sequence[tuple[int, ...]]) -> str:
     headings = sorted({heading for row in groups for heading in row})
     if not headings:
         return ""
+    # A table that holds a ticked heading hides what bears the heading's class.
     rules = "".join(
         f".yuzen-table:has(.g{heading}:checked) .in-g{heading}{{display:none}}"
         for heading in headings

@@ -192,6 +192,7 @@ class TestView:
     def looking_back(self, values: Callable[[QuantityContext[Quantity]], Floats]) -> Floats:
         """What is worked out along sequences, in which marks that are not shown stand too."""
         history, past = self.history, self.facts.marks.past
+        # Totals have no place among those marks; −1 takes any of them and is masked.
         if history is None or past is None:
             return values(self)
         return np.where(past.places < 0, np.nan, values(history)[past.places])

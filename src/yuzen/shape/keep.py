@@ -75,6 +75,7 @@ def refuse_both_sides(count: int, plan: Plan) -> None:
 
 def _with_chosen(rows: Rows, conditions: Sequence[Condition], plan: Plan) -> Rows:
     """The rows with a column for each condition inside measures: 1 where it holds, else 0."""
+    # Asked among the rows that are kept, and answered once for all measures.
     facts = _condition_facts(rows, plan)
     columns = {
         rows_column(condition): (condition.holds(facts) == truth.TRUE).astype(float)

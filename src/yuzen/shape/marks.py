@@ -74,6 +74,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     rows, cut = in_bins(rows, plan)
     if plan.listing.show is None:
         return with_measures(_made(rows, cut, plan).marks, plan)
+    # All items are shaped once more, as those that are not shown are known to what looks back.
     plan_of_all = replace(plan, listing=plan.listing.of_all, overall=())
     every = _made(rows, cut, plan_of_all)
     shown = shown_rows(with_measures(every.marks, plan_of_all), every.mark_of_rows, plan)

@@ -39,6 +39,7 @@ def row_keys(
         ranks.append(_ranks(layer, group, plan.listing.group_order, sizes[level : level + 1]))
         group_of.append(group)
         item_keys[2 * level] = np.append(ranks[level], len(layer))[group]
+    # A total has the ranks of the groups that it lies in, and comes after the items of its own.
     keys, level = [item_keys], 0
     for name, layer in named:
         key = np.zeros((depth, len(layer)))

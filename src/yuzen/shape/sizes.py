@@ -25,6 +25,7 @@ def category_sizes(
     columns: dict[str, Column] = {
         name: gathered.values(measure) for name, measure in plan.measures.items()
     }
+    # Measures among marks may have peers of their own: share of sales within district.
     columns |= {
         name: groups.values(row_columns[name]) for name in plan.attributes(list(row_columns))
     }

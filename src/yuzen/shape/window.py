@@ -35,6 +35,7 @@ def with_past(shown: Marks, every: Marks, places: Codes) -> Marks:
 
     places: for each of the shown marks the item that its first row is behind.
     """
+    # The pillars of a bridge are no marks that anything is compared with.
     items = np.flatnonzero(~every.totals)
     place_of = np.full(len(every) + 1, -1, dtype=np.intp)
     place_of[items] = np.arange(len(items))

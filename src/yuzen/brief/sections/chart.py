@@ -133,7 +133,8 @@ class ChartSection(Section):
         self._refuse_odd_sides()
         if self.group_order is not None and not {*self.totals} - {"all"}:
             raise refusal(
-                'group_order orders groups that have totals; name their column: totals = ["district"].'
+                "group_order orders groups that have totals; name their column: "
+                'totals = ["district"].'
             )
         if self.group_order is not None and self.group_order.tree.way == "in time":
             raise refusal(

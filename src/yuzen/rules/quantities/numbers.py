@@ -191,6 +191,7 @@ class Where:
         chosen = view.numbers(choosing) > 0
         if isinstance(self.of, Distinct):
             return self.of.groups_of(view, chosen)
+        # A total of nothing is 0 here: nobody late is a number, not a gap.
         rows = summaries.count(np.where(chosen, 0.0, np.nan), view.peers)
         if isinstance(self.of, RowCount):
             return rows

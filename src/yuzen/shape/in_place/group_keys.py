@@ -31,4 +31,5 @@ def cut_to(column: ColumnElement[Any], unit: str | None) -> ColumnElement[Any]:
 
     if unit is None:
         return column
+    # A unit that is bound as a value would be another expression in GROUP BY than in SELECT.
     return sql.func.date_trunc(sql.literal_column(f"'{unit}'"), column)

@@ -60,6 +60,7 @@ def _difference(measure: Quantity, opening: Condition, closing: Condition) -> Qu
 
 def _chosen(measure: Quantity, condition: Condition) -> Quantity:
     """A measure of those rows only for which a condition holds."""
+    # A measure of chosen rows is of those that both conditions choose.
     if isinstance(measure, Where):
         both: Condition = And((condition, measure.where))  # type: ignore[arg-type]  # as parsed
         return Where(measure.of, both)
