@@ -105,6 +105,21 @@ def waves(random: np.random.Generator) -> pd.DataFrame:
     return pd.DataFrame({"day": days.strftime("%Y-%m-%d"), "wave_height": height})
 
 
+def departures(random: np.random.Generator) -> pd.DataFrame:
+    """One row for each departure from Cinderquay in spring 2026, with its minutes late."""
+    days = pd.date_range("2026-04-01", "2026-06-30")
+    hours = np.array([6, 7, 8, 9, 11, 13, 15, 16, 17, 18, 20])
+    planned = (days.to_numpy()[:, None] + hours.astype("timedelta64[h]")).ravel()
+    planned = planned + random.choice([0, 10, 20, 30], len(planned)).astype("timedelta64[m]")
+    of_day, weekday = pd.Series(planned).dt.hour, pd.Series(planned).dt.day_of_week
+    rush = of_day.isin([7, 8, 17, 18]) & (weekday < 5) | ((weekday == 4) & (of_day >= 15))
+    late = np.round(random.gamma(1.6, np.where(rush, 6.0, 2.4)))
+    boarded = np.round(random.normal(np.where(rush, 96, 48), 14)).clip(4, 140)
+    keep = random.random(len(planned)) > 0.03  # cancelled, so they never left
+    table = pd.DataFrame({"planned": planned, "minutes_late": late, "boarded": boarded})
+    return table[keep].astype({"minutes_late": int, "boarded": int})
+
+
 def training(random: np.random.Generator) -> pd.DataFrame:
     """Crew training scores, 0 to 100, by vessel and module."""
     rows = [
@@ -124,6 +139,7 @@ def main() -> None:
         "cancellations": cancellations(),
         "waves": waves(random),
         "training": training(random),
+        "departures": departures(random),
     }
     for name, table in tables.items():
         table.to_csv(FOLDER / f"{name}.csv", index=False)

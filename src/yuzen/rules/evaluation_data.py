@@ -25,7 +25,7 @@ from yuzen.rules.peers.sequences import previous
 from yuzen.rules.quantities.ago import earlier_marks, tells_time
 from yuzen.rules.quantities.context import QuantityContext, TimeBefore
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Quantity, completed
+from yuzen.rules.quantities.numbers import ROWS_WHERE, Quantity, completed
 
 T = TypeVar("T")
 
@@ -117,7 +117,8 @@ class EvaluationData:
                 f"a mark. Make {name} the series, keep the rows of one value, or of a number make "
                 f"a measure, such as highest of {name}.",
             )
-        known = dict.fromkeys([*self.marks.columns, *self.parameters, *self.marks.column_names])
+        names = [name for name in self.marks.columns if not name.startswith(ROWS_WHERE)]
+        known = dict.fromkeys([*names, *self.parameters, *self.marks.column_names])
         # A misspelt summary is as likely as a misspelt column.
         if name.casefold() in NUMBER_WORDS:
             hint = f" Did you mean {NUMBER_WORDS[name.casefold()]}?"

@@ -155,9 +155,12 @@ class RowCount:
         return view.peers.spread(view.sizes().astype(float))
 
 
+ROWS_WHERE: Final = "rows where "  # what columns begin with that tell which rows are chosen
+
+
 def rows_column(condition: RowCondition) -> str:
     """What the column of rows is called that is 1 where the condition holds, else 0."""
-    return f"rows where {condition}"
+    return f"{ROWS_WHERE}{condition}"
 
 
 @dataclass(frozen=True)

@@ -37,6 +37,38 @@ def parted(
     return rows, _in_order(rewritten)
 
 
+def spelled_out(measures: Mapping[str, Quantity]) -> dict[str, Quantity]:
+    """Measures of rows with the formulas of other measures in the place of their names.
+
+    `gain = "sold / sold_before - 1"` is a ratio of totals wherever it is worked out. Measures that
+    compare marks refer to others as they are.  Raises YuzenError (brief-measure) for circles.
+    """
+    by_name = {name.casefold(): name for name in measures}
+
+    def spelled(quantity: Quantity, around: tuple[str, ...]) -> Quantity:
+        # A name inside a summary is a column of the rows.
+        if isinstance(quantity, Summary | Distinct | Where):
+            return quantity
+        if isinstance(quantity, Field):
+            name = by_name.get(quantity.name.casefold())
+            if name is None or of_marks(measures[name]):
+                return quantity
+            if name in around:
+                message = f"The measure {name} refers to itself."
+                raise make_error("brief-measure", message, key=("measures", name))
+            return spelled(measures[name], (*around, name))
+        parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
+        changed: dict[str, Any] = {
+            name: spelled(part, around) for name, part in parts.items() if part is not None
+        }
+        return replace(quantity, **changed) if changed else quantity
+
+    return {
+        name: measure if of_marks(measure) else spelled(measure, (name,))
+        for name, measure in measures.items()
+    }
+
+
 class _Leaves:
     """Replaces parts of measures that are about rows by measures of rows, which it adds."""
 

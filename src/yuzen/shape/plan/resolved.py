@@ -11,7 +11,7 @@ from yuzen.rules.names import Names, OverallAsked, in_conditions, in_quantities,
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, Summary
 from yuzen.rules.quantities.structure import adds_up, counts_behind, inside
-from yuzen.shape.plan.among_marks import parted
+from yuzen.shape.plan.among_marks import parted, spelled_out
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
@@ -49,7 +49,7 @@ def resolved(
     if faults:
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
-    measures = with_subjects(measures, plan, column_names, date_columns)
+    measures = spelled_out(with_subjects(measures, plan, column_names, date_columns))
     dated = partial(about_dates, plan=plan, column_names=column_names, date_columns=date_columns)
     plan, measures = between_sides(plan, value, measures, dated)
     rows, peer_columns = parted(measures, plan, column_names)
