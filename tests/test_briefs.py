@@ -356,7 +356,7 @@ VALUES: list[tuple[dict[str, Any], str]] = [
     ({"data": {"url": 3}}, "data, url: What is written here has no place here; it takes a text."),
     ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, "data, wide, columns: 3 has no place here; it takes a text or a list."),
     ({"data": {"wide": {"columns": ["a", 3], "name": "a", "value": "b"}}}, "data, wide, columns, 1: 3 has no place here; it takes a text."),
-    ({"parameters": {"float": None, "n": []}}, "parameters, float: None has no place here; it takes a number or a text.\nparameters, n: A list has no place here; it takes a number or a text."),
+    ({"parameters": {"float": None, "n": []}}, "parameters, float: None has no place here; it takes a number or a text or a list.\nparameters, n: a parameter is a number, a text, a date, or a list of texts."),
     ({"measures": {"int": {}}}, "measures, int: A section has no place here; it takes a text."),
     ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 has no place here; it takes a text."),
     ({"theme": ""}, "theme: '' has no place here; it takes a text that is not empty."),

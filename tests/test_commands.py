@@ -57,7 +57,7 @@ BROKEN: list[tuple[str, Any]] = [
     ("rule", [{"when": "top 3", "badge": "heart"}]),
     ("rule", [{"when": "top 3", "opacity": 2}]),
     ("layer", [{"name": "plan"}]),
-    ("parameters", {"n": ["three"]}),
+    ("parameters", {"n": [3]}),
     ("size.width", 3),
     ("reference", {"at": "average"}),
 ]

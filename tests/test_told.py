@@ -125,7 +125,7 @@ SLIPS = {
     '[[data]]\nfile = "x.csv"': "write [data], in one pair of brackets",
     '[[rule]]\nwhen = "item = "a""': "when = 'item = \"a\"'",
     '[[rule]]\nshade = {of = "v", colors = ["red" "blue"]}': "a comma between all entries",
-    '[[rule]]\nshade = "v"\n[[rule]]\nshade = "v"\non = "label"': "Two rules without a name say the same",
+    '[[rule]]\nshade = "v"\n[[rule]]\nshade = "v"': "Two rules without a name say the same",
 }
 
 

@@ -6,9 +6,9 @@ exists can be judged and nothing is read twice.
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import BeforeValidator, Field, field_validator, model_validator
 
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.base import Parameter, Section, Word, refusal
@@ -31,6 +31,13 @@ from yuzen.formats.words import ENGLISH, words_fault
 from yuzen.locks import cached_property
 
 
+def file_of_rules(value: object) -> object:
+    """The name of a file; a list of rules is told how it is written."""
+    if isinstance(value, list | tuple | dict):
+        raise refusal("rules names a file of rules. The brief's own are entries: [[rule]].")
+    return value
+
+
 class Brief(Section):
     """The brief of one chart."""
 
@@ -48,7 +55,7 @@ class Brief(Section):
     formats: dict[Word, FormatText] = Field(default_factory=dict, max_length=200)
     words: dict[Word, Word] = Field(default_factory=dict, max_length=200)
     chart: ChartSection
-    rules: Word | None = None
+    rules: Annotated[Word | None, BeforeValidator(file_of_rules)] = None
     rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
     reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
     label: tuple[LabelSection, ...] = Field(default=(), max_length=20)

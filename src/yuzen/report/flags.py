@@ -1,6 +1,7 @@
 """The flags table: the analyst's helper column, made once."""
 
 from collections.abc import Mapping, Sequence
+from typing import Final
 
 import numpy as np
 
@@ -19,6 +20,9 @@ from yuzen.sources.cells import (
     whole_cells,
 )
 
+# The columns that say what rules do; the others are those of the marks.
+FLAG_NAMES: Final = frozenset({"target", "rule", "role", "color", "also", "unknown"})
+
 
 def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict[str, RowColumn]:
     """One row for each mark and target, the marks in drawing order, target after target.
@@ -27,7 +31,7 @@ def flag_columns(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> dict
     the target 'column NAME', and the columns that they run along stand after the category.
     Columns: the category, the series, every measure and what rules asked of, then `target`, `rule`
     (the winner's name or ''), `role`, `color` (#RRGGBB), `also` and `unknown` (names of rules,
-    joined by '; ').
+    joined by '; '). A column of the marks that is called like one of these is "target (column)".
     """
     verdict = judged.verdict
     table = _below([_of_target(judged.marks, verdict, on) for on in verdict.whole.targets])
@@ -70,7 +74,7 @@ def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[st
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
     table = {
-        **_own_columns(marks),
+        **{_own_name(name): column for name, column in _own_columns(marks).items()},
         "target": _constant(str(target), len(marks)),
         # Words are kept once and referred to by index: a million marks have few rules.
         "rule": Cells(np.where(winner < 0, len(names), winner), [*names, ""]),
@@ -83,6 +87,11 @@ def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[st
     if reached.all():
         return table
     return {name: column[reached] for name, column in table.items()}
+
+
+def _own_name(name: str) -> str:
+    """What a column of the marks is called; one that is called as a flag is told apart from it."""
+    return f"{name} (column)" if name in FLAG_NAMES else name
 
 
 def _constant(word: str, count: int) -> Cells:

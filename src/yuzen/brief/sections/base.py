@@ -1,12 +1,19 @@
 """What all sections of a brief share, and the plain types that their keys have."""
 
 from datetime import date
-from typing import Annotated, Any, TypeAlias
+from typing import Annotated, Any, Final, TypeAlias
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
 from pydantic_core import PydanticCustomError
 
 from yuzen.locks import cached_property
+
+MAX_LISTED_WORDS: Final = 1_000
+
+
+def refusal(text: str) -> PydanticCustomError:
+    """What a section says of values that do not go together."""
+    return PydanticCustomError("yuzen", "{text}", {"text": text})
 
 
 def named_by_number(name: object) -> object:
@@ -23,6 +30,15 @@ def dated(value: object) -> object:
     return value
 
 
+def listed_words(value: object) -> object:
+    """A list of words, of which there is one at least; anything else as it is."""
+    if not isinstance(value, list | tuple):
+        return value
+    if not 0 < len(value) <= MAX_LISTED_WORDS or not all(isinstance(word, str) for word in value):
+        raise refusal("a parameter is a number, a text, a date, or a list of texts.")
+    return value
+
+
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Name: TypeAlias = Annotated[
     Word, BeforeValidator(named_by_number)
@@ -30,8 +46,9 @@ Name: TypeAlias = Annotated[
 SingleCharacter: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
-Words: TypeAlias = Annotated[tuple[Word, ...], Field(min_length=1, max_length=1000)]
-Parameter: TypeAlias = Annotated[Finite | Word | Words, BeforeValidator(dated)]
+Parameter: TypeAlias = Annotated[
+    Finite | Word | tuple[Word, ...], BeforeValidator(dated), BeforeValidator(listed_words)
+]
 
 
 class Section(BaseModel):
@@ -46,8 +63,3 @@ class Section(BaseModel):
     def plain(self) -> dict[str, Any]:
         """The keys that were set, as plain values."""
         return self.model_dump(mode="json", exclude_unset=True, exclude_none=True, by_alias=True)
-
-
-def refusal(text: str) -> PydanticCustomError:
-    """What a section says of values that do not go together."""
-    return PydanticCustomError("yuzen", "{text}", {"text": text})
