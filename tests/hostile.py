@@ -50,7 +50,7 @@ WORDS = (
     "", " ", "a\x00b", "\x1b[31m", "\uffff", "\u202e", "{", "}", "{{", "{n", '"', "'", "\\", "../../etc/passwd", "=1+1", "-",
     "x" * 5_000, "route", "highest", "month", "top 3", "falls 0 times", "rank 3 to 1", "passengers above", "🚢", "Ash",
     "not not not negative", "(" * 300, "1e400", "-0", "NaN", "postgresql://u:pw@h/d?password=pw", "sqlite:///no.db",
-    "weekday", "year of month", "quarter of", "falls on a year before", "in last 3 months", "{latest month:%Q}", "€{,.1fM}",
+    "weekday", "hour of month", "within 5% of passengers", "every 0", "count of rows where passengers above 3", "today", "year of month", "quarter of", "falls on a year before", "in last 3 months", "{latest month:%Q}", "€{,.1fM}",
     "moving average of passengers over 0", "April", "de", "previous 9 weeks before", "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
 )  # fmt: skip
 NUMBERS = (
@@ -392,20 +392,35 @@ def frame(rnd: Random) -> str:
     rows = rnd.choice([lambda x: x, _inferred, lambda x: x.set_index("s"), lambda x: x["v"],
                        lambda x: x.to_dict("list"), lambda x: x.to_dict("records"), lambda x: x.to_numpy()])(rows)  # fmt: skip
     said: dict[str, Any] = {
-        "category": rnd.choice(["s", "d", "n", "w", "v", "quarter of d", "weekday"]),
+        "category": rnd.choice(
+            ["s", "d", "n", "w", "v", "quarter of d", "weekday", "hour of d", "calendar month"]
+        ),
         "value": rnd.choice(
-            ["v", "n", "s", "change of v", "moving average of v over 2", "running share of v"]
+            [
+                "v",
+                "n",
+                "s",
+                "change of v",
+                "moving average of v over 2",
+                "running share of v",
+                "count of rows where v above 0",
+                '(total of v where w = "x") / total of v',
+                "share of v within w",
+                "average of v where d in last 2 months and not above 3",
+            ]
         ),
     }
     options: dict[str, Any] = {
-        "kind": ["column", "line", "area", "table"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
-        "grain": ["month", "year"], "order": ["smallest first", "in time", "by name", ["name 2", "x"], "step, largest first"], "totals": [["all"]],
+        "kind": ["column", "line", "area", "table", "bridge"], "show": ["d in last 3 months", "v above 0", "top 3", "always", "not missing"],
+        "from_": ['w = "x"', "v above 0"], "to": ['w = "y"', "v below 0"], "opening": ["x"], "group_order": ["largest first", "by name", "n, smallest first"],
+        "data": [{"also": {"file": "routes.csv", "by": ["w"]}}, {"also": {"file": "nowhere.csv", "by": ["s"]}}], "rules": ["../nowhere.toml", "busiest.toml"], "series": ["w"], "panels": ["w"], "limit": [1, 3], "rest": ["Others"],
+        "grain": ["month", "year"], "order": ["smallest first", "in time", "by name", ["name 2", "x"], "step, largest first"], "totals": [["all"], ["w", "all"], ["w", "s"]],
         "arrange": ["stacked"], "smooth": [True], "base": ["lowest of v", 3], "title": ["{total} {average:.1f} {n}", "{latest month} {earliest year of d}", "{pier}{w}"],
         "size": [{"width": 320, "height": 240}, {"height": 240}, {"width": 2000, "row_height": 14}], "theme": ["press", "dusk"],
         "scale": [{"low": -5, "high": 5}, {"low": 3}, {"high": -3}, {"high": "110% of highest", "title": "{total} kr"}],
         "formats": [{"v": "€{,.1fM}"}, {"v": "{.1%}", "n": "{sign ,.0f} m"}], "locale": ["de", "xx", "fr"], "calendar": [{"year_starts": "May"}],
         "note": [[{"at": "name 1", "text": "{v} here"}], [{"when": "highest", "text": "x" * 400}], [{"at": "2024-02", "text": "{s}"}]],
-        "parameters": [{"pier": "name 1", "k": 2}], "measures": [{"step": "change of v on a year before", "twice": "2 * step"}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
+        "parameters": [{"pier": "name 1", "k": 2}, {"pier": ["name 1", "name 2"], "k": 3}, {"pier": "today", "k": "today"}], "measures": [{"step": "change of v on a year before", "twice": "2 * step"}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
         "layer": [[{"name": "a", "value": "v"}, {"name": "b", "value": "n", "axis": "own"}]],
     }  # fmt: skip
     for name in rnd.sample(sorted(options), rnd.choice([0, 1, 2, 4])):
@@ -413,7 +428,8 @@ def frame(rnd: Random) -> str:
     chart = yz.chart(rows, **said)
     for when in rnd.sample(["above average", "top 3 within w", "rises", "n above 2016", 'd after "2024-03"', "missing",
                             "share at least 20%", "outlier", "falls on a month before", "d in last 2 quarters", "highest within year",
-                            "s = pier", "v above moving average over k", "previous a year before negative", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
+                            "s = pier", "within 50% of average", "v within k of n", "every 2", "every k from 1 within w", "hour of d above 3",
+                            'calendar month of d one of "March", "May"', "rises within calendar month", "d before today", "s one of pier", "v above moving average over k", "previous a year before negative", 's starts with "n"', "new high"], rnd.choice([0, 1, 3])):  # fmt: skip
         keys: Any = rnd.choice(
             [{"color": "adverse"}, {"badge": "up"}, {"label": "{v} {average:.0%}"}, {"shade": "v"}]
         )

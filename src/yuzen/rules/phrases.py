@@ -225,7 +225,12 @@ def peer(reader: Reader, expected: str) -> Field:
         return field(reader, expected)
     word = reader.source[reader.since(start).start : reader.since(start).end]
     if reader.take("of"):
-        of = field(reader, f"{word} of needs the name of a column of dates")
+        expected = f"{word} of needs the name of a column of dates"
+        if is_reserved(reader.next.word):  # within day of average
+            reader.fail(
+                f"{expected}; a parameter that is called so goes in backticks: `{word}`", ("",)
+            )
+        of = field(reader, expected)
         return Field(str(PeriodName(unit, of.name)), reader.since(start))
     # A bare word may be a column of that name, which is spelled as it is written.
     return Field(str(PeriodName(unit)) if " " in unit else word, reader.since(start))

@@ -24,7 +24,7 @@ from yuzen.rules.quantities.numbers import (
     Where,
     Within,
 )
-from yuzen.rules.quantities.structure import constant, in_reverse, inside
+from yuzen.rules.quantities.structure import constant, in_reverse, inside, where_parts
 
 
 def faults(condition: Condition, facts: EvaluationData) -> list[Fault]:
@@ -204,7 +204,10 @@ def _quantity_faults(
         part.of for part in inside(quantity) if isinstance(part, Distinct)
     }
     words |= {p.of for p in inside(quantity) if isinstance(p, Summary) and p.kind == "count"}
+    inner = {id(part.of) for part in where_parts(quantity)}
     for part in inside(quantity):
+        if id(part) in inner:
+            continue  # what is wrong with it is said of the whole
         if isinstance(part, Field):
             yield from _field_faults(part, facts, counted=part in words)
         elif isinstance(part, Summary) and part.kind == "overall":

@@ -60,8 +60,23 @@ def _on_one_side(rows: Rows, plan: Plan) -> Rows:
     facts = _condition_facts(rows, plan)
     opening, closing = (np.asarray(side.holds(facts) == truth.TRUE) for side in sides)
     refuse_both_sides(int(np.count_nonzero(opening & closing)), plan)
+    if len(rows):
+        refuse_empty_side((bool(opening.any()), bool(closing.any())), plan)
     columns = {**rows.columns, rows_column(sides[0]): opening.astype(float)}
     return replace(rows, columns=columns).taken(opening | closing)
+
+
+def refuse_empty_side(there: tuple[bool, bool], plan: Plan) -> None:
+    """Raise YuzenError (data-sides) where no row is on one side of a bridge.
+
+    there: whether there are rows on the opening side, and on the closing one.
+    """
+    sides = plan.listing.anchor_totals.sides or ()
+    for key, side, has_rows in zip(("from", "to"), sides, there, strict=False):
+        if not has_rows:
+            message = f"{key} holds for no row: '{side}'."
+            remedy = "A bridge goes from the total of some rows to that of others."
+            raise make_error("data-sides", f"{message} {remedy}", key=("chart", key))
 
 
 def refuse_both_sides(count: int, plan: Plan) -> None:

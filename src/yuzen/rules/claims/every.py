@@ -12,7 +12,7 @@ from yuzen.rules.claims.base import About, BaseClaim, Explainer, Needs, negation
 from yuzen.rules.claims.first_last import at_places, places
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
-from yuzen.rules.phrases import count
+from yuzen.rules.phrases import count, is_count
 from yuzen.rules.quantities.fields import Field, Number
 
 
@@ -39,7 +39,12 @@ class Every(BaseClaim):
     @classmethod
     def read(cls, reader: Reader, word: str) -> Every:
         """A step, and the first position where it is another one."""
-        step = count(reader, f"{word} is followed by a number, such as {word} 3")
+        expected = f"{word} is followed by a number, such as {word} 3"
+        if not is_count(reader):
+            reader.fail(
+                f"{expected}; a column that is called so goes in backticks: `{word}`", ("",)
+            )
+        step = count(reader, expected)
         if not reader.take("from"):
             return cls(step)
         return cls(step, count(reader, "from is followed by the first position"))

@@ -20,7 +20,7 @@ from yuzen.shape.in_place.expressions import (
     one_of,
     plain_values,
 )
-from yuzen.shape.keep import called_in, check_row_conditions, refuse_both_sides
+from yuzen.shape.keep import called_in, check_row_conditions, refuse_both_sides, refuse_empty_side
 from yuzen.shape.lineage import long_values
 from yuzen.shape.plan.choices import Keep
 from yuzen.shape.plan.plan import Plan
@@ -100,6 +100,8 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
     among_kept = _matching(relation, plan)
     opening, closing = (expressions.holds(side, among_kept) for side in sides)
     refuse_both_sides(relation.count(opening & closing, *clauses), plan)
+    there = relation.count(opening, *clauses) > 0, relation.count(closing, *clauses) > 0
+    refuse_empty_side(there, plan)
     return [*clauses, opening | closing]
 
 

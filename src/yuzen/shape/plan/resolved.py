@@ -227,14 +227,24 @@ def _value(
         return written, plan.measures[written]
     if written in column_names:
         return written, Summary("total", Field(written))
-    try:
-        quantity = parse_quantity(written)
-    except YuzenError:
-        quantity = Field(written)
+    quantity, unread = _read_value(written)
     if not isinstance(quantity, Field):
         return written, quantity
-    name = column_name(quantity.name, [*column_names, *plan.measures], what)
+    try:
+        name = column_name(quantity.name, [*column_names, *plan.measures], what)
+    except YuzenError as error:
+        # What was meant as a quantity is told why it is none.
+        raise YuzenError(*error.faults, *unread) from None
     return name, plan.measures.get(name, Summary("total", Field(name)))
+
+
+def _read_value(written: str) -> tuple[Quantity, Sequence[Fault]]:
+    """A value's text as a quantity; as a name, with what is wrong, where it reads as none."""
+    try:
+        return parse_quantity(written), ()
+    except YuzenError as error:
+        several_words = len(written.split()) > 1
+        return Field(written), error.faults if several_words else ()
 
 
 def _pooled(
