@@ -7,7 +7,7 @@ import tempfile
 from functools import cache
 from pathlib import Path
 from subprocess import run
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final
 
 import duckdb
 import numpy as np
@@ -19,6 +19,8 @@ from benchmarks.timing import Case
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    import pandas as pd
 
 FOLDER: Final = Path(tempfile.mkdtemp(prefix="yuzen-files-"))
 SHARD: Final = 1_000_000
@@ -40,7 +42,29 @@ def cases() -> list[Case]:
     return [
         Case("a chart of 10 M rows of Parquet / DuckDB", 1.3, _ours(10), _theirs(10), 9),
         Case("a chart of 50 M rows of Parquet / DuckDB", 1.5, _ours(50), _theirs(50), 7),
+        *(
+            Case(f"a measure with a condition, {place} / without", 1.3, with_where, without, 9)
+            for place, (with_where, without) in _conditions().items()
+        ),
     ]
+
+
+def _conditions() -> dict[str, tuple[Callable[[], object], Callable[[], object]]]:
+    """A total of the rows for which a condition holds, and one of all: in memory and of Parquet."""
+    chosen, everyone = "total of passengers where surplus below 0", "total of passengers"
+    places: dict[str, Callable[[], Any]] = {"1 M rows": _frame, "Parquet": lambda: shards(1)}
+    return {place: (_flags(rows, chosen), _flags(rows, everyone)) for place, rows in places.items()}
+
+
+def _flags(rows: Callable[[], Any], value: str) -> Callable[[], object]:
+    return lambda: yz.chart(rows(), category="route", value=value).flags()
+
+
+@cache
+def _frame() -> pd.DataFrame:
+    """A million rows in memory."""
+    frame: pd.DataFrame = _rows(0).to_pandas()
+    return frame
 
 
 def memory(millions: int) -> str:

@@ -18,6 +18,7 @@ from yuzen.formats.number_text import plain
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.language.row_condition import RowCondition
 from yuzen.rules.peers import summaries
+from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.decimals import quotients
 from yuzen.rules.peers.ranks import RANKS
 from yuzen.rules.peers.sequences import moving_average, running_total
@@ -194,14 +195,18 @@ class Where:
         chosen = view.numbers(choosing) > 0
         if isinstance(self.of, Distinct):
             return self.of.groups_of(view, chosen)
-        # A total of nothing is 0 here: nobody late is a number, not a gap.
-        rows = summaries.count(np.where(chosen, 0.0, np.nan), view.peers)
+        if isinstance(self.of, Summary) and self.of.kind == "median":
+            return Summary("median", Chosen(self.of.subject(view), choosing)).groups(view)
+        # Only the rows that are chosen are summed: fewer numbers, and none of them missing for it.
+        rows, codes = np.flatnonzero(chosen), view.peers.codes
+        peers = Peers(None if codes is None else codes[rows], view.peers.count)
+        counts = peers.sizes(len(rows)).astype(float)
         if isinstance(self.of, RowCount):
-            return rows
-        summary = Summary(self.of.kind, Chosen(self.of.subject(view), choosing))
-        groups = summary.groups(view)
-        if self.of.kind == "total":
-            return np.where(rows == 0, 0.0, groups)
+            return counts
+        values = countable(self.of.subject(view), view)[rows]
+        groups: Floats = getattr(summaries, self.of.kind)(values, peers)
+        if self.of.kind == "total":  # nobody late is a number, not a gap
+            return np.where(counts == 0, 0.0, groups)
         return groups
 
 
@@ -213,13 +218,18 @@ class Chosen:
     rows_column: str
 
     def values(self, view: QuantityContext[Quantity]) -> Floats:
-        """The values, NaN on other rows; of words and dates 0 where there is one."""
+        """The values, NaN on other rows."""
         chosen = view.numbers(self.rows_column) > 0
-        if isinstance(self.of, Field):
-            missing = missing_words(view.column(self.of.name))
-            if missing is not None:
-                return np.where(chosen & ~missing, 0.0, np.nan)
         return np.where(chosen, self.of.values(view), np.nan)
+
+
+def countable(of: Quantity, view: QuantityContext[Quantity]) -> Floats:
+    """The values of a quantity, shape (n,); of words and dates 0, and NaN where one is missing."""
+    if isinstance(of, Field):
+        missing = missing_words(view.column(of.name))
+        if missing is not None:
+            return np.where(missing, np.nan, 0.0)
+    return view.all_values(of)
 
 
 Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
