@@ -19,7 +19,7 @@ import yuzen
 from yuzen.cli.main import run
 from yuzen.demo.gallery import demo_charts
 
-settings.register_profile("steady", derandomize=True, deadline=None, max_examples=40)
+settings.register_profile("steady", derandomize=True, deadline=None, max_examples=30)
 settings.load_profile("steady")
 
 # What an earlier run measured would decide what a test loads.

@@ -20,7 +20,7 @@ from yuzen.sources.sql.database import Database
 from yuzen.sources.sql.relation import Relation
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
-TABLES = ("cancellations", "routes", "training", "waves")
+TABLES = ("cancellations", "departures", "routes", "training", "waves")
 DIALECTS = {
     "postgresql": "sqlalchemy.dialects.postgresql.base:PGDialect",
     "mysql": "sqlalchemy.dialects.mysql.base:MySQLDialect",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,8 @@ import duckdb
 import numpy as np
 import pandas as pd
 import pytest
+import sqlalchemy as sql
+from tools.servers import ADDRESS
 
 import yuzen as yz
 
@@ -52,12 +55,30 @@ def places(rows: Frame, folder: Path) -> dict[str, Any]:
     text = rows.assign(day=rows["day"].dt.strftime("%Y-%m-%d"), arrived=rows["arrived"].dt.strftime("%Y-%m-%d %H:%M:%S"))  # fmt: skip
     with sqlite3.connect(folder / "rows.db") as lite:
         text.to_sql("rows", lite, index=False)
+    if serves():
+        engine = sql.create_engine(ADDRESS)
+        rows.to_sql("in_place", engine, if_exists="replace", index=False)
+        engine.dispose()
+        there["PostgreSQL"] = yz.Database(ADDRESS, table="in_place")
     there["csv"] = folder / "rows.csv"
     there["parquet"] = folder / "rows.parquet"
     there["parquet files"] = folder / "parts"
     there["DuckDB"] = yz.Database("duckdb:///rows.duckdb", table="rows", folder=folder)
     there["SQLite"] = yz.Database("sqlite:///rows.db", table="rows", folder=folder)
     return there
+
+
+@cache
+def serves() -> bool:
+    """Whether a PostgreSQL answers; make servers starts one."""
+    engine = sql.create_engine(ADDRESS, connect_args={"timeout": 3})
+    try:
+        with engine.connect():
+            return True
+    except (sql.exc.DBAPIError, OSError):
+        return False
+    finally:
+        engine.dispose()
 
 
 def total(values: pd.Series[float]) -> float:

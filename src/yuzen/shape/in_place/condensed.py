@@ -26,11 +26,12 @@ from yuzen.rules.quantities.numbers import (
     Summary,
     TotalOrNothing,
     Where,
+    rows_column,
 )
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.measures import row_numbers
 from yuzen.shape.in_place.expressions import Expressions, MatchingValues, NotSaidError
-from yuzen.shape.in_place.group_keys import cut_to, side_column
+from yuzen.shape.in_place.group_keys import OPENING_SIDE, cut_to, holds_words_in, side_column
 from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
@@ -84,6 +85,9 @@ class Condensed:
                     "data-number", f"{column} must hold numbers, but some rows hold words."
                 )
         columns = dict(given)
+        if OPENING_SIDE in columns and self.plan.listing.anchor_totals.sides is not None:
+            opening, _ = self.plan.listing.anchor_totals.sides
+            columns[rows_column(opening)] = columns.pop(OPENING_SIDE)
         # Databases differ in how they name the square root, and NumPy has one.
         columns |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
         columns |= {
@@ -343,8 +347,12 @@ def _grouped(
     if order is not None:
         # Groups come back in the order in which the rows first name them.
         selected.append(sql.func.min(order).label(FIRST_ROW))
-    selected += [_holds_words(columns[name]).label(label) for label, name in texts.items()]
-    grouped = sql.select(*selected).where(*kept).group_by(*keys.values())
+    selected += [holds_words_in(columns[name]).label(label) for label, name in texts.items()]
+    # A condition has its values bound anew wherever it stands, so it is grouped by its name.
+    grouped_by = [
+        sql.column(name) if name == OPENING_SIDE else column for name, column in keys.items()
+    ]
+    grouped = sql.select(*selected).where(*kept).group_by(*grouped_by)
     return grouped if order is None else grouped.order_by(sql.column(FIRST_ROW))
 
 
@@ -402,10 +410,3 @@ def _placed(
         None if order is None else inner.c[FIRST_ROW],
         placed_by_quantity,
     )
-
-
-def _holds_words(column: ColumnElement[Any]) -> ColumnElement[int]:
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-    # SQLite keeps words in a column of numbers and adds them up as 0, without a word.
-    return sql.func.max(sql.case((sql.func.typeof(column) == "text", 1), else_=0))
