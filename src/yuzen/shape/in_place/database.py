@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -44,7 +45,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     # What SQL cannot say with the same meaning is done here, on the rows.
     except NotSaidError:
         return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
-    kept_plan, plan = plan, replace(plan, keep=Keep())
+    plan = replace(plan, keep=Keep())
     # SQLite alone lets a column of numbers hold words.
     loose = relation.dialect == "sqlite"
     grouping = condensed(
@@ -54,7 +55,7 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
         relation.row_order,
         kept,
         relation.sortable_dates,
-        _matching(relation, kept_plan),
+        _matching(relation, plan, kept),
         relation.moment_columns,
         loose=loose,
     )
@@ -81,10 +82,10 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
     """The plan's condition on rows in SQL. Raises NotSaidError where SQL cannot express it."""
     clauses = []
     for name, called in plan.keep.only.items():
-        values = relation.distinct_values(*plan.periods.in_rows([name]))
+        [base] = plan.periods.in_rows([name])
+        values = relation.distinct_values(base)
         if values is None:
             raise NotSaidError
-        [base] = plan.periods.in_rows([name])
         equal_names = [
             word == called for word in called_in({base: column_from(values, base)}, plan, name)
         ]
@@ -97,7 +98,7 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
     sides = plan.listing.anchor_totals.sides
     if sides is None:
         return clauses
-    among_kept = _matching(relation, plan)
+    among_kept = _matching(relation, plan, clauses)
     opening, closing = (expressions.holds(side, among_kept) for side in sides)
     refuse_both_sides(relation.count(opening & closing, *clauses), plan)
     there = relation.count(opening, *clauses) > 0, relation.count(closing, *clauses) > 0
@@ -105,18 +106,19 @@ def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[Colu
     return [*clauses, opening | closing]
 
 
-def _matching(relation: Relation, plan: Plan) -> MatchingValues:
+def _matching(
+    relation: Relation, plan: Plan, kept: Sequence[ColumnElement[bool]] = ()
+) -> MatchingValues:
     """The values of a column that a test on rows holds for, by the different values there are.
 
-    plan: with what it keeps, where the test is among those rows.
+    kept: what holds for the rows that the test is among.
     """
 
     def held(name: str, test: Test) -> list[Any] | None:
         [base] = plan.periods.in_rows([name])
         # The latest date among the rows that are kept is not that of all rows.
-        if isinstance(test.claim, Recent) and plan.keep != Keep():
-            return None
-        if (values := relation.distinct_values(base)) is None:
+        among = kept if isinstance(test.claim, Recent) else ()
+        if (values := relation.distinct_values(base, *among)) is None:
             return None
         # The condition is judged on the different values, by the same code as elsewhere; the
         # database then compares with those.

@@ -188,16 +188,22 @@ class Relation:
             return columns
         return in_own_order(columns, list(columns))
 
-    def distinct_values(self, name: str) -> Sequence[Any] | None:
-        """The distinct values of a column; None: there are too many."""
+    def distinct_values(self, name: str, *kept: ColumnElement[bool]) -> Sequence[Any] | None:
+        """The distinct values of a column, of rows for which all clauses hold; None: too many."""
+        if kept:
+            return self._distinct_among(name, kept)
+        if name not in self._distinct:
+            self._distinct[name] = self._distinct_among(name, ())
+        return self._distinct[name]
+
+    def _distinct_among(
+        self, name: str, kept: Sequence[ColumnElement[bool]]
+    ) -> Sequence[Any] | None:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        if name not in self._distinct:
-            [values] = self._cells(
-                sql.select(self.columns[name].label(name)).distinct(), MAX_DISTINCT_VALUES
-            ).values()
-            self._distinct[name] = values if len(values) <= MAX_DISTINCT_VALUES else None
-        return self._distinct[name]
+        asked = sql.select(self.columns[name].label(name)).where(*kept).distinct()
+        [values] = self._cells(asked, MAX_DISTINCT_VALUES).values()
+        return values if len(values) <= MAX_DISTINCT_VALUES else None
 
     @cached_property
     def _distinct(self) -> dict[str, Sequence[Any] | None]:
