@@ -1,6 +1,6 @@
 """Measures that compare marks: change, running share, rank, moving average of others."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -37,13 +37,15 @@ def parted(
     return rows, _in_order(rewritten)
 
 
-def spelled_out(measures: Mapping[str, Quantity]) -> dict[str, Quantity]:
+def spelled_out(measures: Mapping[str, Quantity], defined: Collection[str]) -> dict[str, Quantity]:
     """Measures of rows with the formulas of other measures in the place of their names.
+
+    defined: the measures that somebody wrote; totals that only rules or texts refer to are none.
 
     `gain = "sold / sold_before - 1"` is a ratio of totals wherever it is worked out. Measures that
     compare marks refer to others as they are.  Raises YuzenError (brief-measure) for circles.
     """
-    by_name = {name.casefold(): name for name in measures}
+    by_name = {name.casefold(): name for name in measures if name in defined}
 
     def spelled(quantity: Quantity, around: tuple[str, ...]) -> Quantity:
         # A name inside a summary is a column of the rows.

@@ -3,7 +3,6 @@
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
-from functools import partial
 
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.rules.grammar.parser import parse_quantity
@@ -15,7 +14,7 @@ from yuzen.shape.plan.among_marks import parted, spelled_out
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
 from yuzen.shape.plan.period_columns import DateColumns, PeriodColumn, period_columns
 from yuzen.shape.plan.plan import Formulas, Plan
-from yuzen.shape.plan.row_subjects import about_dates, kept_condition, with_subjects
+from yuzen.shape.plan.row_subjects import kept_condition, with_subjects
 from yuzen.shape.plan.sides import between_sides
 from yuzen.sources.wanted import by_fold, column_name
 
@@ -49,9 +48,9 @@ def resolved(
     if faults:
         raise YuzenError(*faults)
     plan = _named(plan, column_names)
-    measures = spelled_out(with_subjects(measures, plan, column_names, date_columns))
-    dated = partial(about_dates, plan=plan, column_names=column_names, date_columns=date_columns)
-    plan, measures = between_sides(plan, value, measures, dated)
+    measures = with_subjects(measures, plan, column_names, date_columns)
+    measures = spelled_out(measures, plan.measures)
+    plan, measures = between_sides(plan, value, measures, column_names, date_columns)
     rows, peer_columns = parted(measures, plan, column_names)
     _refuse_overall(plan.overall, peer_columns)
     kept = kept_condition(plan, value, measures[value], column_names, date_columns)

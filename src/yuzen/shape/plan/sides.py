@@ -1,6 +1,6 @@
 """A bridge out of rows: its steps are differences between two sides of the rows."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -16,23 +16,24 @@ from yuzen.rules.quantities.numbers import (
 )
 from yuzen.rules.quantities.structure import adds_up, of_marks
 from yuzen.shape.plan.plan import Plan
+from yuzen.shape.plan.row_subjects import about_dates
 
 
 def between_sides(
     plan: Plan,
     value: str,
     measures: dict[str, Quantity],
-    dated: Callable[[Condition], Condition],
+    column_names: Sequence[str],
+    date_columns: Callable[[], Sequence[str]],
 ) -> tuple[Plan, dict[str, Quantity]]:
     """The plan and the measures of a bridge out of rows: each is a difference of both sides.
 
-    dated: a condition whose latest dates are those of the chart where it names none.
     Any other plan is as it is. Raises YuzenError (brief-sides) where the value does not add up.
     """
     sides = plan.listing.anchor_totals.sides
     if sides is None:
         return plan, measures
-    opening, closing = map(dated, sides)
+    opening, closing = (about_dates(side, plan, column_names, date_columns) for side in sides)
     for key, side in (("from", opening), ("to", closing)):
         loose = next((test for test in all_tests(side) if test.subject is None), None)
         if loose is not None:
