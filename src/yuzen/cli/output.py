@@ -155,7 +155,10 @@ def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
         "within COLUMN at a test's end compares only marks that share its value; so does a period "
         "of"
     )
-    click.echo("dates: within year, within quarter of opened, within weekday.")
+    click.echo(
+        "dates: within year, within quarter of opened, within weekday, within calendar month."
+    )
+    click.echo('A measure may be about some rows: "count of rows where on_time below 0.8".')
 
 
 def print_themes(themes: Mapping[str, Mapping[str, Any]]) -> None:
