@@ -174,7 +174,7 @@ def _literal(value: re.Match[str]) -> str:
 def _whole_faults(brief: Brief) -> list[Fault]:
     """What is wrong between the sections of a brief."""
     rules = Design(brief).all_rules
-    return [*_twins(brief, rules), *_unknownknown_targets(brief, rules), *_edges_in_disorder(brief)]
+    return [*_twins(brief, rules), *_unknown_targets(brief, rules), *_edges_in_disorder(brief)]
 
 
 def _edges_in_disorder(brief: Brief) -> Iterator[Fault]:
@@ -214,7 +214,7 @@ def _twins(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
             yield Fault("brief-twins", message, key=("label", place))
 
 
-def _unknownknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
+def _unknown_targets(brief: Brief, rules: Sequence[DesignRule]) -> Iterator[Fault]:
     """What rules act on exists, and has the effects that they name."""
     known = known_targets(brief)
     for number, rule in enumerate(rules, start=1):
