@@ -40,6 +40,20 @@ def where_parts(quantity: Quantity) -> list[Where]:
     return [part for part in inside(quantity) if isinstance(part, Where)]
 
 
+def with_parts(quantity: Quantity, change: Callable[[Quantity], Quantity]) -> Quantity:
+    """A copy with what the quantity is made of, one level down, changed.
+
+    >>> gain = Arithmetic(Field("sold"), "-", Field("cost"))
+    >>> str(with_parts(gain, lambda part: Summary("total", part)))
+    'total of sold - total of cost'
+    """
+    parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
+    changed: dict[str, Any] = {
+        name: change(part) for name, part in parts.items() if part is not None
+    }
+    return replace(quantity, **changed) if changed else quantity
+
+
 def with_where(quantity: Quantity, change: Callable[[Where], Where]) -> Quantity:
     """A copy with every summary of chosen rows changed.
 
@@ -50,11 +64,7 @@ def with_where(quantity: Quantity, change: Callable[[Where], Where]) -> Quantity
     """
     if isinstance(quantity, Where):
         return change(quantity)
-    parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
-    changed: dict[str, Any] = {
-        name: with_where(part, change) for name, part in parts.items() if part is not None
-    }
-    return replace(quantity, **changed) if changed else quantity
+    return with_parts(quantity, lambda part: with_where(part, change))
 
 
 def constant(quantity: Quantity, parameters: Mapping[str, float]) -> float | None:

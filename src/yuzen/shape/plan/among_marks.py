@@ -2,7 +2,6 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
@@ -13,7 +12,7 @@ from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks, Past
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
-from yuzen.rules.quantities.structure import inside, of_marks
+from yuzen.rules.quantities.structure import inside, of_marks, with_parts
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.wanted import by_fold, column_name
 
@@ -59,11 +58,7 @@ def spelled_out(measures: Mapping[str, Quantity], defined: Collection[str]) -> d
                 message = f"The measure {name} refers to itself."
                 raise make_error("brief-measure", message, key=("measures", name))
             return spelled(measures[name], (*around, name))
-        parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
-        changed: dict[str, Any] = {
-            name: spelled(part, around) for name, part in parts.items() if part is not None
-        }
-        return replace(quantity, **changed) if changed else quantity
+        return with_parts(quantity, lambda part: spelled(part, around))
 
     return {
         name: measure if of_marks(measure) else spelled(measure, (name,))
@@ -89,11 +84,7 @@ class _Leaves:
             return self._leaf(str(quantity), quantity)
         if isinstance(quantity, Distinct | RowCount | Where):
             return self._leaf(str(quantity), quantity)
-        names = [
-            name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None
-        ]
-        parts: dict[str, Any] = {name: self.among(getattr(quantity, name)) for name in names}
-        return replace(quantity, **parts) if parts else quantity
+        return with_parts(quantity, self.among)
 
     def _named(self, field: Field) -> Field:
         """A measure or a parameter as it is; of a column its total."""

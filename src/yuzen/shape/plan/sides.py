@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import Any
 
 from yuzen.errors import Fault, YuzenError, make_error
 from yuzen.rules.conditions import And, Condition, all_tests
@@ -14,7 +13,7 @@ from yuzen.rules.quantities.numbers import (
     Summary,
     Where,
 )
-from yuzen.rules.quantities.structure import adds_up, of_marks
+from yuzen.rules.quantities.structure import adds_up, of_marks, with_parts
 from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.row_subjects import about_dates
 
@@ -67,8 +66,4 @@ def _chosen(measure: Quantity, condition: Condition) -> Quantity:
         return Where(measure.of, both)
     if isinstance(measure, Summary | Distinct | RowCount):
         return Where(measure, condition)
-    parts = {name: getattr(measure, name, None) for name in ("of", "left", "right")}
-    changed: dict[str, Any] = {
-        name: _chosen(part, condition) for name, part in parts.items() if part is not None
-    }
-    return replace(measure, **changed) if changed else measure
+    return with_parts(measure, lambda part: _chosen(part, condition))
