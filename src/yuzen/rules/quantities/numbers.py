@@ -7,6 +7,7 @@ zero, the change of the first mark), is NaN.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any, Final, Literal, TypeAlias
 
@@ -423,6 +424,20 @@ Quantity: TypeAlias = (
 )
 
 
+def with_parts(quantity: Quantity, change: Callable[[Quantity], Quantity]) -> Quantity:
+    """A copy with what the quantity is made of, one level down, changed.
+
+    >>> gain = Arithmetic(Field("sold"), "-", Field("cost"))
+    >>> str(with_parts(gain, lambda part: Summary("total", part)))
+    'total of sold - total of cost'
+    """
+    parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
+    changed: dict[str, Any] = {
+        name: change(part) for name, part in parts.items() if part is not None
+    }
+    return replace(quantity, **changed) if changed else quantity
+
+
 def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     """A copy in which every summary and `previous` without a subject is of this one.
 
@@ -431,11 +446,7 @@ def completed(quantity: Quantity, subject: Quantity) -> Quantity:
     """
     if isinstance(quantity, Summary | Previous | Moving) and quantity.of is None:
         return replace(quantity, of=subject)
-    names = [name for name in ("of", "left", "right") if getattr(quantity, name, None) is not None]
-    if not names:
-        return quantity
-    parts: dict[str, Any] = {name: completed(getattr(quantity, name), subject) for name in names}
-    return replace(quantity, **parts)
+    return with_parts(quantity, lambda part: completed(part, subject))
 
 
 def takes_time_before(quantity: Quantity) -> bool:

@@ -2,10 +2,9 @@
 
 from collections.abc import Callable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
-from dataclasses import replace
 from math import inf, nan
 from operator import add, mul, sub, truediv
-from typing import Any, SupportsFloat
+from typing import SupportsFloat
 
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
@@ -22,6 +21,7 @@ from yuzen.rules.quantities.numbers import (
     Summary,
     Where,
     Within,
+    with_parts,
 )
 
 
@@ -38,20 +38,6 @@ def inside(quantity: Quantity) -> Iterator[Quantity]:
 def where_parts(quantity: Quantity) -> list[Where]:
     """The summaries of chosen rows in a quantity."""
     return [part for part in inside(quantity) if isinstance(part, Where)]
-
-
-def with_parts(quantity: Quantity, change: Callable[[Quantity], Quantity]) -> Quantity:
-    """A copy with what the quantity is made of, one level down, changed.
-
-    >>> gain = Arithmetic(Field("sold"), "-", Field("cost"))
-    >>> str(with_parts(gain, lambda part: Summary("total", part)))
-    'total of sold - total of cost'
-    """
-    parts = {name: getattr(quantity, name, None) for name in ("of", "left", "right")}
-    changed: dict[str, Any] = {
-        name: change(part) for name, part in parts.items() if part is not None
-    }
-    return replace(quantity, **changed) if changed else quantity
 
 
 def with_where(quantity: Quantity, change: Callable[[Where], Where]) -> Quantity:

@@ -11,8 +11,16 @@ from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks, Past
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.quantities.numbers import Derived, Distinct, Quantity, RowCount, Summary, Where
-from yuzen.rules.quantities.structure import inside, of_marks, with_parts
+from yuzen.rules.quantities.numbers import (
+    Derived,
+    Distinct,
+    Quantity,
+    RowCount,
+    Summary,
+    Where,
+    with_parts,
+)
+from yuzen.rules.quantities.structure import inside, of_marks
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.wanted import by_fold, column_name
 

@@ -12,8 +12,9 @@ from yuzen.rules.quantities.numbers import (
     RowCount,
     Summary,
     Where,
+    with_parts,
 )
-from yuzen.rules.quantities.structure import adds_up, of_marks, with_parts
+from yuzen.rules.quantities.structure import adds_up, of_marks
 from yuzen.shape.plan.plan import Plan
 from yuzen.shape.plan.row_subjects import about_dates
 
