@@ -197,7 +197,7 @@ def sorting_key(name: str) -> tuple[tuple[int, int, str], ...]:
     return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in parts)
 
 
-def places_listed(column: Column, names: Sequence[str]) -> Codes:
+def _places_listed(column: Column, names: Sequence[str]) -> Codes:
     """Place of each name in a list, the end where it is not in it; without regard to case."""
     # Of a name that is listed twice the first place counts.
     place = {name.casefold(): index for index, name in reversed(list(enumerate(names)))}
@@ -236,7 +236,7 @@ def ordered(items: Groups, sizes: Floats, listing: Listing, category: str) -> Co
     if order == "as given":
         return np.arange(len(items))
     if listing.order is not None and order == "listed":
-        return np.argsort(places_listed(column, listing.order.names), kind="stable")
+        return np.argsort(_places_listed(column, listing.order.names), kind="stable")
     places = sequence_of(column)
     if isinstance(column, Text) and (places is None or order == "by name"):
         if order == "in time":

@@ -1,6 +1,7 @@
 """In which order categories, the totals of their groups and the total of all are drawn."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -9,8 +10,8 @@ from yuzen.errors import make_error
 from yuzen.formats.display import shown
 from yuzen.shape.anchors import pillar_keys
 from yuzen.shape.grouping.groups import Groups
-from yuzen.shape.listing import places_listed, sorting_key
-from yuzen.shape.plan.choices import OVERALL_TOTAL, Order
+from yuzen.shape.listing import ordered
+from yuzen.shape.plan.choices import OVERALL_TOTAL, Listing
 from yuzen.shape.plan.plan import Plan
 
 
@@ -36,7 +37,7 @@ def row_keys(
     for level, (_, layer) in enumerate(groups):
         group = layer.codes[items.first].copy()
         group[drawn:] = len(layer)  # the rest stands after all groups
-        ranks.append(_ranks(layer, group, plan.listing.group_order, sizes[level : level + 1]))
+        ranks.append(_ranks(layer, group, plan.listing, sizes[level : level + 1]))
         group_of.append(group)
         item_keys[2 * level] = np.append(ranks[level], len(layer))[group]
     # A total has the ranks of the groups that it lies in, and comes after the items of its own.
@@ -56,22 +57,15 @@ def row_keys(
     return [*keys, *pillar_keys(plan, items, rows[1 + len(totals) :])]
 
 
-def _ranks(layer: Groups, group: Codes, order: Order | None, sizes: Sequence[Floats]) -> Floats:
+def _ranks(layer: Groups, group: Codes, listing: Listing, sizes: Sequence[Floats]) -> Floats:
     """The rank of each group, shape (k,): by an order, else as their first categories stand."""
-    names = group_names(layer)
-    if order is None:
+    if listing.group_order is None:
         place = [float(np.argmax(group == g)) for g in range(len(layer))]
         listed = np.argsort(place, kind="stable")
-    elif order.way == "listed":
-        listed = np.argsort(places_listed(Text.of(names), order.names), kind="stable")
-    elif order.way == "by name":
-        keys = [sorting_key(name) for name in names]
-        listed = np.array(sorted(range(len(names)), key=keys.__getitem__), dtype=np.intp)
-    elif order.way == "as given":
-        listed = np.arange(len(layer))
     else:
-        sign = -1.0 if order.way == "largest first" else 1.0
-        listed = np.argsort(sign * sizes[0], kind="stable")
+        named = replace(layer, names=Text.of(group_names(layer)))
+        size = sizes[0] if sizes else np.zeros(len(layer))  # no number orders them
+        listed = ordered(named, size, replace(listing, order=listing.group_order), "totals")
     return np.argsort(listed).astype(float)
 
 
