@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
 
@@ -42,6 +42,7 @@ if TYPE_CHECKING:
 
 
 MAX_LABEL = 60  # characters, as PostgreSQL cuts longer names
+WHOLE: Final = frozenset({"median", "deviation", "overall"})  # no parts make these up
 WEIGHT = "rows behind it"
 FIRST_ROW = "first row"
 SLIGHT_SHARE = 1e-4  # of the last decimal: what adding floats leaves over is far less
@@ -206,7 +207,7 @@ class Condensing:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         of = summary.of
-        if summary.kind not in {"median", "deviation", "overall"}:
+        if summary.kind not in WHOLE:
             return self._over(summary, lambda element: element)
         if of is None or of not in self.placed:
             raise NotSaidError
@@ -233,7 +234,7 @@ class Condensing:
         holds = self.expressions.holds(condition, self.matching)
         summary, named = measure.of, f" where {condition}"
         if isinstance(summary, Distinct) or (
-            isinstance(summary, Summary) and summary.kind in {"median", "deviation", "overall"}
+            isinstance(summary, Summary) and summary.kind in WHOLE
         ):
             raise NotSaidError
         rows = self._part(RowCount(), sql.func.sum(sql.case((holds, 1), else_=0)), named)
