@@ -266,7 +266,9 @@ class TestView:
 
     def step_values(self, quantity: Quantity) -> Floats:
         """The quantity's values along sequences, shape (n,): NaN of totals among items."""
-        values = self.all_values(quantity)
+        return self._of_items(self.all_values(quantity))
+
+    def _of_items(self, values: Floats) -> Floats:
         outsiders = self.facts.outsiders
         return values if outsiders is None else np.where(outsiders, np.nan, values)
 
@@ -360,9 +362,7 @@ class TestView:
         if ago is None:
             return previous(values, self.sequence())
         earlier_marks_of = self._earlier(ago)
-        earlier = np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of])
-        outsiders = self.facts.outsiders
-        return earlier if outsiders is None else np.where(outsiders, np.nan, earlier)
+        return self._of_items(np.where(earlier_marks_of < 0, np.nan, values[earlier_marks_of]))
 
     def _earlier(self, ago: TimeBefore) -> Codes:
         """For each mark the one of its sequence a time before, −1 for none, shape (n,)."""

@@ -36,7 +36,7 @@ def is_dated(column: RowColumn) -> bool:
 
 
 def has_moments(cells: Sequence[Any]) -> bool:
-    """Whether cells are moments of a day, of whatever zone's clock, and no bare days."""
+    """Whether cells are moments without a zone, and not days alone."""
     there = [cell for cell in cells if cell is not None]
     return any(isinstance(cell, dt.datetime) for cell in there) and all(
         cell.tzinfo is None for cell in there if isinstance(cell, dt.datetime)
