@@ -185,7 +185,7 @@ class Condensing:
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         of = summary.of
-        if of is None:
+        if of is None or summary.kind in WHOLE:
             raise NotSaidError
         if summary.kind == "count":
             counted = self._column(of) if isinstance(of, Field) else self.expressions.number(of)
@@ -233,9 +233,7 @@ class Condensing:
         condition: Condition = measure.where  # type: ignore[assignment]  # as parsed
         holds = self.expressions.holds(condition, self.matching)
         summary, named = measure.of, f" where {condition}"
-        if isinstance(summary, Distinct) or (
-            isinstance(summary, Summary) and summary.kind in WHOLE
-        ):
+        if isinstance(summary, Distinct):
             raise NotSaidError
         rows = self._part(RowCount(), sql.func.sum(sql.case((holds, 1), else_=0)), named)
         if isinstance(summary, RowCount):
