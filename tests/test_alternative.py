@@ -15,7 +15,8 @@ from tools.legibility.charts import chart_of
 import yuzen as yz
 from tests.conftest import CHARTS
 from yuzen.errors import YuzenError
-from yuzen.formats.words import ENGLISH, Words, plural_form, words_fault, words_of
+from yuzen.formats.english import ENGLISH
+from yuzen.formats.words import Words, plural_form, words_fault, words_of
 
 SVG = "{http://www.w3.org/2000/svg}"
 LANGUAGES = ("de", "fr", "es", "it", "nl", "pl")
@@ -26,12 +27,12 @@ FOUND = re.compile(r": ([\d,]+) of ([\d,]+)(?:, (.*))?\.$")
 def number_of(text: str) -> tuple[float, float]:
     """The number in a text, and half of its last digit: how far the true one may be."""
     found = re.search(
-        r"([−+(]*)[^\d(−+]{0,2}(\d[\d,]*)(?:\.(\d+))?\s?([kMB%]?)(?:×10([⁻⁰¹²³⁴-⁹]+))?", text
+        r"([−+(]*)[^\d(−+]{0,2}(\d[\d,]*)(?:\.(\d+))?(?:e([-+]\d+))?\s?([kMB%]?)(?:×10([⁻⁰¹²³⁴-⁹]+))?", text
     )
     assert found is not None, text
-    size = SUFFIXES.get(found[4], 1.0)
-    if found[5]:
-        size *= 10.0 ** int(found[5].translate(str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")))
+    size = SUFFIXES.get(found[5], 1.0) * 10.0 ** int(found[4] or 0)
+    if found[6]:
+        size *= 10.0 ** int(found[6].translate(str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")))
     value = float(f"{found[2].replace(',', '')}.{found[3] or 0}") * size
     sign = -1 if "−" in found[1] else 1
     return sign * value, size * 10.0 ** -len(found[3] or "") * 0.500001 + abs(value) * 1e-9

@@ -27,7 +27,8 @@ from yuzen.brief.sections.data import DataSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.errors import suggestion
-from yuzen.formats.words import ENGLISH, words_fault
+from yuzen.formats.english import ENGLISH
+from yuzen.formats.words import words_fault
 from yuzen.locks import cached_property
 
 

@@ -11,6 +11,7 @@ from yuzen.brief.data_source import moved, same_rows, spread_on, without_place
 from yuzen.brief.design import Design
 from yuzen.brief.toml.document import make_brief, write_brief
 from yuzen.charts.builder import of_value
+from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
 from yuzen.charts.stages import Stages
 from yuzen.errors import YuzenError, external_call, make_error
@@ -20,6 +21,7 @@ from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib
 from yuzen.report.flags import flag_columns
 from yuzen.report.points import with_reasons
+from yuzen.report.summary import ChartSummary, summary_of
 from yuzen.report.why import Why, why
 from yuzen.shape.in_place.gathered import split
 from yuzen.shape.plan.resolved import resolved
@@ -183,6 +185,29 @@ class Chart(DrawnChart):
         if not stages.trends:
             return answer
         return with_reasons(answer, items, stages.judged_trends, len(stages.rules))
+
+    def summary(self, since: Chart | RowsLike | None = None) -> ChartSummary:
+        """What stands out, in sentences: how many marks, which, by how much; adverse things first.
+
+        since: last time's rows, their file, a folder with a file of the same name, or a chart of
+               them: then also what is new, gone or changed.
+        Returns a ChartSummary; `str()` of it is a line for each sentence, `data()` is for programs.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> chart = yz.chart(rows, category="route", value="surplus").rule("negative", color="ink")
+        >>> chart.summary()
+        Negative: 1 of 2, Brinewick (−300).
+        Surplus: highest Kelpwick (120), lowest Brinewick (−300).
+        >>> may = {"route": ["Brinewick", "Kelpwick"], "surplus": [40, 110]}
+        >>> [sentence.text for sentence in chart.summary(since=may) if sentence.about == "new"]
+        ['Negative, new since last time: Brinewick (−300, was 40).']
+        """
+        stages = self.stages
+        if since is None:
+            return summary_of(stages.judged, stages.judged_trends)
+        last = last_stages(stages, since.stages if isinstance(since, Chart) else since)
+        return summary_of(stages.judged, stages.judged_trends, last.judged)
 
     def notes(self) -> list[str]:
         """What was guessed of the file, what marks of this kind cannot show, and what had no room.

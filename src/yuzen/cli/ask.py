@@ -16,8 +16,9 @@ from yuzen.cli.options import (
     example,
     on_cluster,
     output,
+    since_option,
 )
-from yuzen.cli.output import check_data, print_findings, print_json, print_rules
+from yuzen.cli.output import check_data, print_findings, print_json
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message
 from yuzen.files.whole import made_folder
@@ -55,28 +56,39 @@ def why(
 @click.command(epilog=example("tell"))
 @SOURCE
 @click.option("--alt", is_flag=True, help="The alternative text: what the picture shows.")
+@since_option
 @shared
 @as_json
 def tell(
     *,
     source: Path,
     alt: bool,
+    since: str | None,
     changes: Changes,
     data: str | None,
     as_json: bool,
 ) -> None:
-    """Say in words what a BRIEF or a PICTURE shows: what each rule flags, or the whole (--alt)."""
-    from yuzen.cli.calls import chart_of, with_options
+    """Say in sentences what stands out in a BRIEF or a PICTURE, and what is new since last time."""
+    from yuzen.cli.calls import chart_of, since_of, with_options
     from yuzen.report.rule_flags import rule_flags
 
-    stages = with_options(chart_of(source, data), changes).stages
-    rules = rule_flags(stages.judged, stages.judged_trends)
-    if as_json:
-        print_json({"alt": stages.alternative, "rules": [asdict(rule) for rule in rules]})
-    elif alt:
+    chart = with_options(chart_of(source, data), changes)
+    stages = chart.stages
+    if alt and not as_json:
         print_message(stages.alternative)
-    else:
-        print_rules(rules)
+        return
+    summary = chart.summary(since_of(since, changes))
+    if not as_json:
+        print_message(str(summary))
+        return
+    rules = rule_flags(stages.judged, stages.judged_trends)
+    print_json(
+        {
+            "alt": stages.alternative,
+            "sentences": summary.data(),
+            "rules": [asdict(rule) for rule in rules],
+        }
+    )
 
 
 @click.command(epilog=example("flags"))

@@ -73,6 +73,15 @@ def _given(data: str) -> RowsLike:
     return rows_given
 
 
+def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
+    """Last time's rows as a call names them: a file, a folder, or the chart inside a picture."""
+    if since is None:
+        return None
+    if Path(since).suffix.casefold().lstrip(".") in TYPES:
+        return with_options(load_picture(Path(since)), changes)
+    return since
+
+
 def _columns_of(source: str) -> str:
     """The columns of a file with what they hold; '' for one that cannot be read."""
     from yuzen.arrays import kind_of

@@ -15,7 +15,7 @@ COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
     "draw": ("draw", "Draw charts from briefs or from a data file."),
     "flags": ("ask", "Print one row for each mark."),
     "schema": ("show", "Print the JSON Schema of a brief."),
-    "tell": ("ask", "Say in words what a chart shows."),
+    "tell": ("ask", "Say in sentences what stands out."),
     "themes": ("show", "Show the built-in themes."),
     "why": ("ask", "Explain why each mark has its color."),
     "words": ("show", "Show the rule language on one screen."),

@@ -23,7 +23,11 @@ EXAMPLES: Final = {
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
     "why": "yuzen why routes.toml Brinewick\nyuzen why routes.png",
-    "tell": "yuzen tell routes.toml --alt\nyuzen tell routes.png",
+    "tell": (
+        "yuzen tell routes.toml --since may.csv\n"
+        "yuzen tell routes.png\n"
+        "yuzen tell routes.toml --alt"
+    ),
     "flags": "yuzen flags routes.toml --format csv -o flags.csv",
     "check": "yuzen check *.toml --strict",
     "compare": "yuzen compare routes.toml may.csv june.csv -o changes.png",
@@ -41,6 +45,11 @@ def example(name: str) -> str:
 
 on_cluster = click.option(
     "--on", "address", metavar="ADDRESS", help="Work on a cluster of Dask, such as tcp://host:8786."
+)
+since_option = click.option(
+    "--since",
+    metavar="OLD",
+    help="Last time's rows: a file, a folder with files of the same names, or a picture.",
 )
 as_json = click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
 output = click.option(

@@ -14,7 +14,8 @@ import numpy as np
 from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
-from yuzen.formats.words import ENGLISH, words_fault
+from yuzen.formats.english import ENGLISH
+from yuzen.formats.words import words_fault
 from yuzen.locks import cached_property
 from yuzen.paths import read_bounded
 

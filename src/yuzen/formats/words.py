@@ -1,7 +1,7 @@
 """The words that Yuzen writes itself, such as "the rest", in several languages.
 
-English is here; the file of its name in `languages/` holds every other language. A house theme and
-a brief may say any of them otherwise.
+English is in `english.py`; every other language is a file of its name in `languages/`. A house
+theme and a brief may say any of them otherwise.
 """
 
 from __future__ import annotations
@@ -14,57 +14,10 @@ from functools import cache
 from pathlib import Path
 from typing import Final
 
+from yuzen.formats.english import ENGLISH
+
 FORMS: Final = "|"  # between the forms of a noun: of one, of some, of many
 _SLOT: Final = re.compile(r"\{(\w+)\}")
-
-ENGLISH: Final[Mapping[str, str]] = {
-    "rest": "the rest",
-    "source": "Source: {name}",
-    "flagged": "{flagged} of {asked} flagged",
-    "page": "page {page} of {pages}",
-    "today": "today is {date}",
-    "fold": "Hide the rows of {name}",
-    "title": "{value} by {category}",
-    "and": "and",
-    "none": "none",
-    "others": "{count} others",
-    "more": "{count} more",
-    "more rows": "{count} more rows",
-    "more columns": "{count} more columns",
-    "not shown": "{what} not shown",
-    "no rows": "No rows are left to draw.",
-    "no shares": "There is nothing to share out.",
-    "no points": "No point has both numbers.",
-    "lowest": "lowest",
-    "highest": "highest",
-    "highest within": "highest within {peers}",
-    "area of points": "area: {measure}",
-    "above": "{measure} above",
-    "kind bar": "bar chart",
-    "kind column": "column chart",
-    "kind line": "line chart",
-    "kind area": "area chart",
-    "kind dots": "dot chart",
-    "kind scatter": "scatter chart",
-    "kind ring": "ring chart",
-    "kind bridge": "bridge chart",
-    "kind table": "table",
-    "marks bar": "bar|bars",
-    "marks column": "column|columns",
-    "marks line": "point|points",
-    "marks area": "point|points",
-    "marks dots": "dot|dots",
-    "marks scatter": "point|points",
-    "marks ring": "slice|slices",
-    "marks bridge": "step|steps",
-    "marks table": "row|rows",
-    "marks cells": "cell|cells",
-    "extent": "{value} by {category}, {marks} from {low} to {high}.",
-    "extent of one": "{value} by {category}, {marks}: {low}.",
-    "extent of none": "{value} by {category}, {marks}, none with a number.",
-    "stands out": "{rule}: {count} of {asked}, {names}.",
-    "counted": "{rule}: {count} of {asked}.",
-}
 
 
 @dataclass(frozen=True)

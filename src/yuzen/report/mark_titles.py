@@ -8,8 +8,8 @@ from yuzen.arrays import Floats
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.formats.number_format import NumberFormat
+from yuzen.rules.answers.reasons import Reason, reasons
 from yuzen.rules.conditions import FOR_EVERY_MARK
-from yuzen.rules.reasons import Reason, reasons
 from yuzen.rules.truth import TRUE
 
 TOLD = ("won", "also held")

@@ -11,10 +11,10 @@ from yuzen.color.gradient import hexes
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.errors import external_call, make_error, suggestion
 from yuzen.formats.number_text import MINUS
+from yuzen.rules.answers.reasons import Reason, reasons
 from yuzen.rules.judge import EvaluationContext, Verdict
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
-from yuzen.rules.reasons import Reason, reasons
 
 ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
 STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}

@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Final, Literal, TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from yuzen.arrays import Bools, Truth
+from yuzen.arrays import Bools, Floats, Truth
 from yuzen.formats.periods import Calendar, Unit
 from yuzen.rules import truth
 from yuzen.rules.bin_interval import BinInterval
@@ -62,6 +62,18 @@ class Side:
     of: Quantity
     above: bool
     itself: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Benchmark:
+    """What the subject of a test is compared with.
+
+    values: the number of each mark, shape (n,) or () where all have the same; NaN for none.
+    of:     the quantity that the number is of; None: the range of values that are usual.
+    """
+
+    values: Floats
+    of: Quantity | None
 
 
 class BaseClaim(ABC):
@@ -123,6 +135,11 @@ class BaseClaim(ABC):
         # The number of months in "3 months before" may be a parameter, so it counts as mentioned.
         counts = (ago.count for ago in self.agos())
         return tuple(part for part in (*vars(self).values(), *counts) if isinstance(part, Quantity))
+
+    @property
+    def smallest_first(self) -> bool:
+        """Whether of the marks that it holds for the one with the smallest number comes first."""
+        return False
 
     def texts_meant(self) -> tuple[str, ...]:
         """The values of a column of words that it names whole."""
@@ -188,6 +205,11 @@ class BaseClaim(ABC):
     def sides(self) -> tuple[Side, ...]:
         """The sides of quantities on which the subject lies; () for a claim of whole marks."""
         return ()
+
+    def benchmark(self, view: TestView) -> Benchmark | None:
+        """What the subject is compared with, from which its distance is told; None: nothing."""
+        del view
+        return None
 
 
 class NumberClaim(BaseClaim):

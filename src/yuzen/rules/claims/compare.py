@@ -14,6 +14,7 @@ from yuzen.rules import truth
 from yuzen.rules.bin_interval import BinInterval
 from yuzen.rules.claims.base import (
     BaseClaim,
+    Benchmark,
     Explainer,
     Needs,
     NumberClaim,
@@ -165,6 +166,12 @@ class Compare(NumberClaim):
         if self.sign in {"=", "!="}:
             return ()
         return (Side(self.to, above=self.sign in {">", ">="}, itself=self.sign in {">=", "<="}),)
+
+    def benchmark(self, view: TestView) -> Benchmark | None:
+        """The other quantity; nobody asks how far from it what has to equal it is."""
+        if self.sign in {"=", "!="} or view.bins is not None:
+            return None
+        return Benchmark(self.to.values(view), self.to)
 
 
 def _of_bins(sign: CompareSign, bins: BinInterval, level: Floats) -> Truth:

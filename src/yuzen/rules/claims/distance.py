@@ -11,6 +11,7 @@ from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
 from yuzen.rules.claims.base import (
     BaseClaim,
+    Benchmark,
     Explainer,
     NumberClaim,
     Side,
@@ -97,6 +98,12 @@ class Distance(NumberClaim):
         """Above the low end and below the high one."""
         low, high = self._ends()
         return (Side(low, above=True, itself=True), Side(high, above=False, itself=True))
+
+    def benchmark(self, view: TestView) -> Benchmark | None:
+        """What it is near to."""
+        if view.bins is not None:
+            return None
+        return Benchmark(self.of.values(view), self.of)
 
     def holds(self, view: TestView) -> Truth:
         """At most so far away; unknown where a number is missing."""

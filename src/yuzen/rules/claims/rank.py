@@ -51,6 +51,11 @@ class Extreme(NumberClaim):
         del reader
         return cls(word)  # type: ignore[arg-type]  # one of its words
 
+    @property
+    def smallest_first(self) -> bool:
+        """Whether it is about the small end."""
+        return self.end == "lowest"
+
     def __str__(self) -> str:
         return self.end
 
@@ -116,6 +121,11 @@ class End(NumberClaim):
         message = f"{word} takes a number of marks or a percentage up to 100%."
         raise fault("rule-percent", message, reader.source, token.span)
 
+    @property
+    def smallest_first(self) -> bool:
+        """Whether it is about the small end."""
+        return self.end == "bottom"
+
     def __str__(self) -> str:
         return f"{self.end} {self.amount}"
 
@@ -175,6 +185,11 @@ class Rank(PlaceRange, NumberClaim):
         if bottom:
             reader.must("bottom", "from bottom is meant")
         return cls(low, high, bottom)
+
+    @property
+    def smallest_first(self) -> bool:
+        """Whether it is about the small end."""
+        return self.bottom
 
     def __str__(self) -> str:
         return f"rank {self.ranks}{self._from}"

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, Explainer, NumberClaim, negation
+from yuzen.rules.claims.base import About, Benchmark, Explainer, NumberClaim, negation
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
 from yuzen.rules.peers.codes import SortedGroups
@@ -132,6 +132,10 @@ class Moves(NumberClaim):
             return f"{moved}; '{self}' {TRUTH_WORDS[int(held[mark])]}"
 
         return because
+
+    def benchmark(self, view: TestView) -> Benchmark:
+        """The number before."""
+        return Benchmark(self._before(view), Previous(None, self.on))
 
     def _before(self, view: TestView) -> Floats:
         """What each mark is compared with, shape (n,)."""

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Floats, Truth
 from yuzen.rules import truth
-from yuzen.rules.claims.base import About, Explainer, NumberClaim, among, at
+from yuzen.rules.claims.base import About, Benchmark, Explainer, NumberClaim, among, at
 from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
 
@@ -73,6 +73,12 @@ class Outlier(NumberClaim):
             return f"{view.subject} {x} lies {place} the usual {a} to {b} of {among(view, mark)}"
 
         return because
+
+    def benchmark(self, view: TestView) -> Benchmark | None:
+        """The nearest number that is usual."""
+        if view.bins is not None:
+            return None
+        return Benchmark(np.clip(view.values(), *self._fences(view)), None)
 
     def _fences(self, view: TestView) -> tuple[Floats, Floats]:
         ordered = view.sorted(view.subject)

@@ -1,0 +1,1 @@
+"""What rules answer when they are asked: reasons, and distances."""
