@@ -27,7 +27,8 @@ FOUND = re.compile(r": ([\d,]+) of ([\d,]+)(?:, (.*))?\.$")
 def number_of(text: str) -> tuple[float, float]:
     """The number in a text, and half of its last digit: how far the true one may be."""
     found = re.search(
-        r"([−+(]*)[^\d(−+]{0,2}(\d[\d,]*)(?:\.(\d+))?(?:e([-+]\d+))?\s?([kMB%]?)(?:×10([⁻⁰¹²³⁴-⁹]+))?", text
+        r"([−+(]*)[^\d(−+]{0,2}(\d[\d,]*)(?:\.(\d+))?(?:e([-+]\d+))?\s?([kMB%]?)(?:×10([⁻⁰¹²³⁴-⁹]+))?",
+        text,
     )
     assert found is not None, text
     size = SUFFIXES.get(found[5], 1.0) * 10.0 ** int(found[4] or 0)

@@ -22,8 +22,8 @@ from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
 from yuzen.draw.kinds import plot_kind
 from yuzen.draw.room.placement import cut_line, thinned
+from yuzen.explain.flags import flag_columns
 from yuzen.page.layer import PATTERN_NAMES
-from yuzen.report.flags import flag_columns
 from yuzen.scene.primitives import Badges, Polyline
 from yuzen.scene.scene import Scene
 from yuzen.sources.frames import frame_from

@@ -17,8 +17,8 @@ from hypothesis import strategies as st
 import yuzen as yz
 from tests.conftest import DEMO
 from yuzen.brief.toml.document import make_brief
+from yuzen.explain.rule_flags import rule_flags
 from yuzen.formats.number_text import tell, tell_percents
-from yuzen.report.rule_flags import rule_flags
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.summaries import total

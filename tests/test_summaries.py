@@ -14,8 +14,8 @@ import yuzen as yz
 from tests.conftest import CHARTS, DEMO, Called
 from tests.test_alternative import number_of
 from yuzen.errors import YuzenError
+from yuzen.explain.sentences import MAX_NAMED_MARKS, MarkNumber, Sentence
 from yuzen.formats.words import words_of
-from yuzen.report.sentences import MAX_NAMED_MARKS, MarkNumber, Sentence
 from yuzen.rules.grammar.parser import parse_quantity
 
 NUMBERS_OF_MARKS = r" \((?:[^()]|\([^()]*\))*\)"

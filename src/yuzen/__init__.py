@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from yuzen.charts.comparison import Comparison, compare
     from yuzen.charts.judging import colors, ink, judge
     from yuzen.charts.verdicts import Verdicts
+    from yuzen.documents.report import Report, load_report, report
     from yuzen.jobs.batches import DrawResult, save_all
     from yuzen.rules.grammar.builders import (
         above,
@@ -54,6 +55,7 @@ __all__ = [
     "DrawResult",
     "Fault",
     "Painted",
+    "Report",
     "Verdicts",
     "YuzenError",
     "above",
@@ -74,6 +76,7 @@ __all__ = [
     "last",
     "load",
     "load_picture",
+    "load_report",
     "measure",
     "median",
     "outlier",
@@ -83,6 +86,7 @@ __all__ = [
     "previous",
     "rank",
     "reference",
+    "report",
     "rises",
     "rule",
     "save_all",
@@ -100,6 +104,7 @@ _HOMES = {
     "yuzen.charts.comparison": ("Comparison", "compare"),
     "yuzen.charts.judging": ("colors", "ink", "judge"),
     "yuzen.charts.verdicts": ("Verdicts",),
+    "yuzen.documents.report": ("Report", "load_report", "report"),
     "yuzen.errors": ("Fault", "YuzenError"),
     "yuzen.jobs.batches": ("DrawResult", "save_all"),
     "yuzen.sources.sql.database": ("Database",),

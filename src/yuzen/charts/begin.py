@@ -16,7 +16,7 @@ from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
-from yuzen.files.record import damage_errors, record_in
+from yuzen.files.kept_records import damage_errors, record_in
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
 
@@ -98,9 +98,10 @@ def load(path: str | Path) -> Chart:
     return Chart(Stages(spec, folder=place.parent, brief_source=written))
 
 
-def load_picture(path: str | Path) -> Chart:
+def load_picture(path: str | Path, chart: str = "") -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
 
+    chart: of a report with several charts the name of one, which is that of its brief's file.
     Raises YuzenError (data-…) for a picture without a record, or with one that does not hold
     together.
 
@@ -112,11 +113,11 @@ def load_picture(path: str | Path) -> Chart:
     ['quiet', 'adverse']
     """
     place = path_of(path)
-    record = record_in(place)
+    record = record_in(place, chart)
     with damage_errors(place):
-        chart = Chart(Stages(parse_brief(BriefSource(str(path), record.brief)), record))
+        kept = Chart(Stages(parse_brief(BriefSource(str(path), record.brief)), record))
         _ = (
-            chart.stages.judged,
-            chart.stages.judged_trends,
+            kept.stages.judged,
+            kept.stages.judged_trends,
         )  # so that the record is blamed for faults
-    return chart
+    return kept

@@ -15,14 +15,14 @@ from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
 from yuzen.charts.stages import Stages
 from yuzen.errors import YuzenError, external_call, make_error
+from yuzen.explain.flags import flag_columns
+from yuzen.explain.points import with_reasons
+from yuzen.explain.summary import ChartSummary, summary_of
+from yuzen.explain.why import Why, why
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib
-from yuzen.report.flags import flag_columns
-from yuzen.report.points import with_reasons
-from yuzen.report.summary import ChartSummary, summary_of
-from yuzen.report.why import Why, why
 from yuzen.shape.in_place.gathered import split
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.inputs import RowsLike, lasting

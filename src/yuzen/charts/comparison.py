@@ -8,8 +8,8 @@ from typing import Final
 from yuzen.arrays import Text
 from yuzen.brief.keywords import RuleKeys
 from yuzen.charts.chart import Chart
+from yuzen.explain.flag_changes import Change, ChangeKind, changes_of_points, flag_changes
 from yuzen.formats.name_lists import listed
-from yuzen.report.flag_changes import Change, ChangeKind, changes_of_points, flag_changes
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import MARK, Target
 

@@ -8,8 +8,8 @@ from pathlib import Path
 from yuzen.brief.data_source import without_place
 from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
+from yuzen.explain.changes import LastTime
 from yuzen.paths import path_of
-from yuzen.report.changes import LastTime
 from yuzen.sources.inputs import RowsLike, lasting
 
 

@@ -35,6 +35,7 @@ from yuzen.locks import cached_property
 from yuzen.page.description import Description
 from yuzen.render.scenes import scene_of
 from yuzen.rules.judge import EvaluationContext, Rule, judge
+from yuzen.rules.language.period_names import PeriodName
 from yuzen.rules.marks import Marks
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.inputs import RowsLike
@@ -56,6 +57,7 @@ class Stages:
                   names, found from `folder`.
     brief_source: the text of the brief that was loaded, by which messages name the line.
     trend:        of the small lines in a column of a table, that column.
+    periods:      those whose first and last date texts outside of the brief refer to.
     """
 
     brief: Brief
@@ -63,6 +65,7 @@ class Stages:
     folder: Path = field(default_factory=Path, repr=False)
     brief_source: BriefSource | None = field(default=None, repr=False)
     trend: ColumnSection | None = field(default=None, repr=False)
+    periods: tuple[PeriodName, ...] = field(default=(), repr=False)
 
     def __getstate__(self) -> dict[str, Any]:
         """What the stages are made of, without what has been worked out since."""
@@ -108,7 +111,9 @@ class Stages:
     @cached_property
     def plan(self) -> Plan:
         """How the rows become marks."""
-        return plan_of(self.design, self.rules)
+        plan = plan_of(self.design, self.rules)
+        asked = tuple(dict.fromkeys((*plan.periods.asked, *self.periods)))
+        return replace(plan, periods=replace(plan.periods, asked=asked))
 
     @cached_property
     def data(self) -> Source:
@@ -212,7 +217,7 @@ class Stages:
     @cached_property
     def alternative(self) -> str:
         """The alternative text: what the picture shows, in words."""
-        from yuzen.report.alternative import alternative_text  # noqa: PLC0415 - as pages
+        from yuzen.explain.alternative import alternative_text  # noqa: PLC0415 - as pages
 
         with self.with_line():
             return alternative_text(self.judged, self.page.words.title, self.judged_trends)
@@ -225,7 +230,7 @@ class Stages:
 
     def answering(self) -> Description:
         """The description, with what each mark answers when it is pointed at."""
-        from yuzen.report.mark_titles import layer_titles, mark_titles  # noqa: PLC0415 - as pages
+        from yuzen.explain.mark_titles import layer_titles, mark_titles  # noqa: PLC0415 - as pages
 
         if len(self.marks) > MAX_TITLED_MARKS:
             return self.description

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Codes, Floats, Truth
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.report.flags import flag_columns
-from yuzen.report.why import Why, why
+from yuzen.explain.flags import flag_columns
+from yuzen.explain.why import Why, why
 from yuzen.rules.target import Target
 
 if TYPE_CHECKING:

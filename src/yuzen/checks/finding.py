@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 import numpy as np
 
@@ -16,6 +17,21 @@ from yuzen.page.page import Page
 from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import MARK
+
+# What makes flags wrong, where other findings make a picture hard to read. A tie is none of it, as
+# sentences tell of it.
+MAKES_FLAGS_WRONG: Final = frozenset(
+    {
+        "name-twice",
+        "total-among-items",
+        "value-unknown",
+        "sequence-order",
+        "ratio-averaged",
+        "partial-period",
+        "no-sum",
+        "no-rows",
+    }
+)
 
 
 @dataclass(frozen=True)

@@ -8,24 +8,45 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.changes import Changes, changing, shared
 from yuzen.cli.options import (
     PIPE,
+    Changes,
     as_json,
-    complete_items,
+    changing,
     example,
+    of_report,
     on_cluster,
     output,
+    shared,
     since_option,
 )
 from yuzen.cli.output import check_data, print_findings, print_json
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message
+from yuzen.errors import YuzenError
 from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
+    from click.shell_completion import CompletionItem
+
     from yuzen.charts.chart import Chart
     from yuzen.checks.finding import Finding
+
+
+def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[CompletionItem]:
+    """The names of the marks of the brief or the picture that stands in the call."""
+    from click.shell_completion import CompletionItem
+
+    from yuzen.cli.calls import chart_of
+
+    try:
+        source, of_report_named = Path(ctx.params["source"]), ctx.params.get("of_report")
+        names = chart_of(source, None, of_report_named).stages.marks.names()
+    except (YuzenError, KeyError, TypeError):
+        return []  # what is wrong with the brief is told when the command runs
+    fold = begun.casefold()
+    return [CompletionItem(name) for name in names if name.casefold().startswith(fold)]
+
 
 SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
 
@@ -33,20 +54,22 @@ SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_
 @click.command(epilog=example("why"))
 @SOURCE
 @click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_items)
+@of_report
 @shared
 @as_json
 def why(
     *,
     source: Path,
     items: tuple[str, ...],
+    of_report: str | None,
     changes: Changes,
     data: str | None,
     as_json: bool,
 ) -> None:
-    """Explain why each mark has its color, from a BRIEF or from a PICTURE alone."""
+    """Explain why each mark has its color, from a BRIEF, or a PICTURE or a report alone."""
     from yuzen.cli.calls import chart_of, with_options
 
-    answer = with_options(chart_of(source, data), changes).why(*items)
+    answer = with_options(chart_of(source, data, of_report), changes).why(*items)
     if as_json:
         print_json(answer.data())
     else:
@@ -57,6 +80,7 @@ def why(
 @SOURCE
 @click.option("--alt", is_flag=True, help="The alternative text: what the picture shows.")
 @since_option
+@of_report
 @shared
 @as_json
 def tell(
@@ -64,15 +88,16 @@ def tell(
     source: Path,
     alt: bool,
     since: str | None,
+    of_report: str | None,
     changes: Changes,
     data: str | None,
     as_json: bool,
 ) -> None:
     """Say in sentences what stands out in a BRIEF or a PICTURE, and what is new since last time."""
     from yuzen.cli.calls import chart_of, since_of, with_options
-    from yuzen.report.rule_flags import rule_flags
+    from yuzen.explain.rule_flags import rule_flags
 
-    chart = with_options(chart_of(source, data), changes)
+    chart = with_options(chart_of(source, data, of_report), changes)
     stages = chart.stages
     if alt and not as_json:
         print_message(stages.alternative)
@@ -92,48 +117,62 @@ def tell(
 
 
 @click.command(epilog=example("flags"))
-@SOURCE
+@click.argument(
+    "sources",
+    metavar="BRIEF|PICTURE...",
+    nargs=-1,
+    required=True,
+    type=click.Path(path_type=Path),
+)
 @click.option(
     "--format",
     "form",
-    type=click.Choice(["table", "csv", "json", "parquet"]),
+    type=click.Choice(["table", "csv", "json", "parquet", "xlsx"]),
     help="A table, or by the ending of -o.",
 )
 @click.option("--plain", is_flag=True, help="CSV with names as they are, to be joined by.")
 @output
+@of_report
 @shared
 @on_cluster
 @as_json
 def flags(
     *,
-    source: Path,
+    sources: tuple[Path, ...],
     form: str | None,
     plain: bool,
     output: Path | None,
+    of_report: str | None,
     changes: Changes,
     data: str | None,
     address: str | None,
     as_json: bool,
 ) -> None:
-    """Print one row for each mark: its numbers, the rule that won, its color, and the rest."""
-    from yuzen.cli.calls import chart_of, with_options, workers
-    from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
-    from yuzen.report.flags import flag_columns
+    """Print one row for each mark: its numbers, the rule that won, its color, and the rest.
 
-    chart = with_options(chart_of(source, data), changes)
+    Of several BRIEFs a table each, or with -o flags.xlsx a sheet each.
+    """
+    from yuzen.cli.calls import chart_of, spoken_in, with_options, workers
+    from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
+    from yuzen.explain.flags import flag_columns
+
+    others = spoken_in(sources)
+    tables = {}
     with workers(address) as executor:
-        if executor is not None:
-            chart = chart.on(executor)
-        table = flag_columns(chart.stages.judged, chart.stages.judged_trends)
+        for source in sources:
+            chart = with_options(chart_of(source, data, of_report), changes, others)
+            if executor is not None:
+                chart = chart.on(executor)
+            tables[str(source)] = flag_columns(chart.stages.judged, chart.stages.judged_trends)
     if as_json:
         form = "json"
     if plain:
         form = csv_form(form, None if output == PIPE else output)
     if output is None or output == PIPE:
-        print_flags(table, form or "table")
+        print_flags(tables, form or "table")
     else:
         track_outputs([output])
-        write_flags(table, form, output)
+        write_flags(tables, form, output)
 
 
 @click.command(epilog=example("check"))

@@ -6,14 +6,14 @@ from collections.abc import Callable, Container, Mapping, Sequence
 from contextlib import AbstractContextManager, nullcontext, suppress
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING, Final, cast
 
 import click
 
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.charts.begin import chart, load, load_picture
 from yuzen.charts.chart import Chart
-from yuzen.cli.changes import Changes
+from yuzen.cli.options import Changes
 from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
@@ -31,16 +31,25 @@ if TYPE_CHECKING:
 
 
 PIPED = "yuzen.rows from a pipe"
+REPORT_TYPES: Final = frozenset({"docx"})  # files of reports that are no pictures besides
 MAX_SHOWN_COLUMNS = 20
 
 
-def chart_of(source: Path, data: str | None) -> Chart:
-    """The chart of a brief, or the one inside a picture."""
-    if source.suffix.casefold().lstrip(".") in TYPES:
+def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Chart:
+    """The chart of a brief, or the one inside a picture; of a report the one of a name."""
+    if is_drawn(source):
         if data is not None:
             raise make_error("call-data", "A picture has its own marks; --data goes with a brief.")
-        return load_picture(source)
+        return load_picture(source, of_report or "")
+    if of_report is not None:
+        message = "--chart names a chart of a report that was written; a brief has one chart."
+        raise make_error("call-chart", message)
     return brief_chart(source, data, {})
+
+
+def is_drawn(source: Path) -> bool:
+    """Whether a path is that of a picture, or of a report that was written."""
+    return source.suffix.casefold().lstrip(".") in {*TYPES, *REPORT_TYPES}
 
 
 def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) -> Chart:
@@ -77,7 +86,7 @@ def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
     """Last time's rows as a call names them: a file, a folder, or the chart inside a picture."""
     if since is None:
         return None
-    if Path(since).suffix.casefold().lstrip(".") in TYPES:
+    if is_drawn(Path(since)):
         return with_options(load_picture(Path(since)), changes)
     return since
 

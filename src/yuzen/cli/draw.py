@@ -9,8 +9,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.changes import Changes, shared
-from yuzen.cli.options import PIPE, as_json, example, on_cluster
+from yuzen.cli.options import PIPE, Changes, as_json, example, on_cluster, shared
 from yuzen.cli.output import (
     editions_data,
     print_editions,

@@ -9,7 +9,7 @@ import sys
 from collections.abc import Callable, Mapping
 from math import isfinite
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, TypeAlias
 
 import numpy as np
 
@@ -25,29 +25,41 @@ from yuzen.sources.extras import extra
 RUN_BY_SPREADSHEETS: Final = re.compile(r"""[\t\r]|[=@+-][=@+\-\s]*[\w("'$.{#]""")
 NUMBER: Final = re.compile(r"[-+]?\d+(?:[.,]\d+)?%?")
 PLAIN_CSV: Final = "plain csv"
+FlagTables: TypeAlias = Mapping[str, Mapping[str, RowColumn]]  # of charts, by their briefs
 
 
-def print_flags(table: Mapping[str, RowColumn], form: str) -> None:
-    """Print the flags table; Parquet, which is no text, as its bytes."""
-    text = FORMS[form](table)
+def print_flags(tables: FlagTables, form: str) -> None:
+    """Print the flags of charts; Parquet and workbooks, which are no text, as their bytes."""
+    data = _as_form(tables, form)
     if form == "table":
-        print_message(str(text).removesuffix("\n"))
+        print_message(str(data).removesuffix("\n"))
     else:
-        write_stdout(text)
+        write_stdout(data)
 
 
-def write_flags(table: Mapping[str, RowColumn], form: str | None, path: Path) -> None:
-    """Write the flags table into a file, whole or not at all."""
+def write_flags(tables: FlagTables, form: str | None, path: Path) -> None:
+    """Write the flags of charts into a file, whole or not at all."""
     chosen = form or path.suffix.casefold().lstrip(".")
-    if chosen not in FORMS:
+    if chosen not in FORMS and chosen not in FORMS_OF_SEVERAL:
         message = (
-            f"I cannot write flags into '{path.name}'; end it in .csv, .json or .parquet, or say "
-            "--format."
+            f"I cannot write flags into '{path.name}'; end it in .csv, .json, .parquet or .xlsx, "
+            "or say --format."
         )
         raise make_error("call-format", message)
-    data = FORMS[chosen](table)
+    data = _as_form(tables, chosen)
     made_folder(path.parent)
     write_whole(path, data if isinstance(data, bytes) else data.encode())
+
+
+def _as_form(tables: FlagTables, form: str) -> str | bytes:
+    """The flags in a form. Raises YuzenError (call-format) for several charts in one of one."""
+    if form == "xlsx" or (len(tables) > 1 and form in FORMS_OF_SEVERAL):
+        return FORMS_OF_SEVERAL[form](tables)
+    if len(tables) > 1:
+        message = f"{form} holds the flags of one chart, and these are of {len(tables)}."
+        raise make_error("call-format", f"{message} Write a workbook: -o flags.xlsx.")
+    (table,) = tables.values()
+    return FORMS[form](table)
 
 
 def csv_form(form: str | None, path: Path | None) -> str:
@@ -197,4 +209,29 @@ FORMS: dict[str, Callable[[Mapping[str, RowColumn]], str | bytes]] = {
     "json": _as_json,
     "parquet": _as_parquet,
     "table": _as_table,
+}
+
+
+def _tables_below(tables: FlagTables) -> str:
+    """The table of each chart under its name."""
+    return "\n".join(f"{name}\n{_as_table(table)}" for name, table in tables.items())
+
+
+def _json_by_name(tables: FlagTables) -> str:
+    """The records of each chart, by its name."""
+    of_charts = {name: json.loads(_as_json(table)) for name, table in tables.items()}
+    return json.dumps(of_charts, ensure_ascii=False, indent=2) + "\n"
+
+
+def _as_workbook(tables: FlagTables) -> bytes:
+    """A sheet for each chart, called like its brief's file."""
+    from yuzen.documents.flag_book import flag_book
+
+    return flag_book([(Path(name).stem, table) for name, table in tables.items()])
+
+
+FORMS_OF_SEVERAL: dict[str, Callable[[FlagTables], str | bytes]] = {
+    "table": _tables_below,
+    "json": _json_by_name,
+    "xlsx": _as_workbook,
 }

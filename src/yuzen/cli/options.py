@@ -1,16 +1,17 @@
-"""The options that several commands share, and the example that each command's help ends with."""
+"""The options that several commands share: what a call changes of a brief, and where to write.
+
+Also the example that each command's help ends with.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
 from pathlib import Path
-from typing import TYPE_CHECKING, Final
+from typing import Any, Final
 
 import click
-
-from yuzen.errors import YuzenError
-
-if TYPE_CHECKING:
-    from click.shell_completion import CompletionItem
 
 PIPE: Final = Path("-")  # for an output: standard output
 EXAMPLES: Final = {
@@ -22,13 +23,25 @@ EXAMPLES: Final = {
         "yuzen draw routes.toml -o - --format svg > routes.svg\n"
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
-    "why": "yuzen why routes.toml Brinewick\nyuzen why routes.png",
+    "why": (
+        "yuzen why routes.toml Brinewick\n"
+        "yuzen why routes.png\n"
+        "yuzen why june.pdf --chart busiest Brinewick"
+    ),
     "tell": (
         "yuzen tell routes.toml --since may.csv\n"
         "yuzen tell routes.png\n"
         "yuzen tell routes.toml --alt"
     ),
-    "flags": "yuzen flags routes.toml --format csv -o flags.csv",
+    "report": (
+        "yuzen report busiest.toml surplus.toml -o june.html\n"
+        "yuzen report june.toml --since may -o june.pdf\n"
+        'yuzen report june.toml -o "ferries-{latest month:%Y-%m}.html"'
+    ),
+    "flags": (
+        "yuzen flags routes.toml --format csv -o flags.csv\n"
+        "yuzen flags busiest.toml surplus.toml -o flags.xlsx"
+    ),
     "check": "yuzen check *.toml --strict",
     "compare": "yuzen compare routes.toml may.csv june.csv -o changes.png",
     "words": "yuzen words",
@@ -43,6 +56,56 @@ def example(name: str) -> str:
     return "\b\nFor example:\n" + "\n".join(f"  {line}" for line in EXAMPLES[name].splitlines())
 
 
+@dataclass(frozen=True)
+class Changes:
+    """What one call changes of a brief.
+
+    settings: parameters, NAME=VALUE each.
+    keep:     a condition on rows, besides the brief's own.
+    show:     a condition on marks, in the place of the brief's own.
+    """
+
+    settings: tuple[str, ...] = ()
+    keep: str | None = None
+    show: str | None = None
+
+
+def changing(command: Callable[..., Any]) -> Callable[..., Any]:
+    """The options that change what a brief says for one call, given to the command as one value."""
+
+    @wraps(command)
+    def changed(
+        *,
+        settings: tuple[str, ...],
+        keep: str | None,
+        show: str | None,
+        **options: Any,  # noqa: ANN401 - those of the command
+    ) -> Any:  # noqa: ANN401 - what it gives
+        return command(changes=Changes(settings, keep, show), **options)
+
+    for option in (
+        click.option("--show", metavar="CONDITION", help="Draw only marks for which this holds."),
+        click.option("--keep", metavar="CONDITION", help="Keep only rows for which this holds."),
+        click.option(
+            "--set",
+            "settings",
+            metavar="NAME=VALUE",
+            multiple=True,
+            help="Set a parameter: a number, a word or a date.",
+        ),
+    ):
+        changed = option(changed)
+    return changed
+
+
+def shared(command: Callable[..., Any]) -> Callable[..., Any]:
+    """The options that change what a brief says, and its rows."""
+    rows = click.option(
+        "--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."
+    )
+    return rows(changing(command))
+
+
 on_cluster = click.option(
     "--on", "address", metavar="ADDRESS", help="Work on a cluster of Dask, such as tcp://host:8786."
 )
@@ -51,6 +114,9 @@ since_option = click.option(
     metavar="OLD",
     help="Last time's rows: a file, a folder with files of the same names, or a picture.",
 )
+of_report = click.option(
+    "--chart", "of_report", metavar="NAME", help="Of a report: the chart that is meant."
+)
 as_json = click.option("--json", "as_json", is_flag=True, help="The same facts for programs.")
 output = click.option(
     "-o",
@@ -58,17 +124,3 @@ output = click.option(
     type=click.Path(path_type=Path),
     help="Write to this file, whole or not at all.",
 )
-
-
-def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[CompletionItem]:
-    """The names of the marks of the brief or the picture that stands in the call."""
-    from click.shell_completion import CompletionItem
-
-    from yuzen.cli.calls import chart_of
-
-    try:
-        names = chart_of(Path(ctx.params["source"]), None).stages.marks.names()
-    except (YuzenError, KeyError, TypeError):
-        return []  # what is wrong with the brief is told when the command runs
-    fold = begun.casefold()
-    return [CompletionItem(name) for name in names if name.casefold().startswith(fold)]

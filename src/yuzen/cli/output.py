@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
@@ -17,10 +17,11 @@ from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
     from yuzen.checks.finding import Finding
+    from yuzen.explain.rule_flags import RuleFlags
     from yuzen.jobs.batches import DrawResult
-    from yuzen.report.rule_flags import RuleFlags
 
 MAX_LISTED_MARKS = 4
+Result = TypeVar("Result")
 
 
 def print_summary(edition: DrawResult) -> None:
@@ -55,7 +56,7 @@ def _flagged(rule: RuleFlags) -> str:
     return f"{summary}, {count - rule.shown:,} of them shown as an earlier rule says"
 
 
-def print_progress(editions: Iterable[DrawResult], count: int) -> list[DrawResult]:
+def print_progress(editions: Iterable[Result], count: int) -> list[Result]:
     """Wait for pictures, with a bar of progress where somebody watches; returns them."""
     if is_terminal(sys.stderr):
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:

@@ -129,6 +129,7 @@ class Head(Packed):
     brief: Annotated[str, StringConstraints(max_length=1_000_000)]
     theme: PackedTheme
     source: str
+    name: str = ""
     marks: PackedMarks
     trends: dict[Word, PackedMarks]
     arrays: tuple[tuple[ArrayIndex, ColumnKind, bool], ...]

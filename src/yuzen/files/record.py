@@ -9,13 +9,10 @@ from __future__ import annotations
 
 import base64
 import json
-import re
 import struct
 import zlib
-from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -23,9 +20,8 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Column, Text, kind_of
 from yuzen.color.themes import Theme
-from yuzen.errors import YuzenError, external_call, make_error, reason_of
+from yuzen.errors import make_error
 from yuzen.formats.periods import Calendar, Grain, Times
-from yuzen.paths import read_bounded
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import BinPieces, Origin, Pooled, Remark
 from yuzen.rules.marks import Marks, Past
@@ -34,11 +30,8 @@ if TYPE_CHECKING:
     from yuzen.files.head import Head, PackedColumn, PackedMarks, PackedPieces
 
 FORMAT_VERSION: Final = 8
-MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 PROBED_BYTES: Final = 20_000  # bytes of an array that show whether it shrinks
-_RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
-DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,6 +43,7 @@ class Record:
     theme:  the theme as it was, which may have come from a file.
     source: what the footer calls the rows.
     trends: the marks of the small lines in a table's columns, by the columns' names.
+    name:   what the chart is called in a document of several; '' in a picture of its own.
     """
 
     brief: str
@@ -57,6 +51,7 @@ class Record:
     theme: Theme
     source: str
     trends: Mapping[str, Marks] = field(default_factory=dict)
+    name: str = ""
 
     def packed(self) -> str:
         """The record as it stands in a picture."""
@@ -67,6 +62,7 @@ class Record:
                 name: part for name, part in asdict(self.theme).items() if name != "font_files"
             },
             "source": self.source,
+            **({"name": self.name} if self.name else {}),
             "marks": _packed(self.marks, arrays),
             "trends": {name: _packed(marks, arrays) for name, marks in self.trends.items()},
         }
@@ -106,46 +102,12 @@ def _packed(marks: Marks, arrays: _Arrays) -> dict[str, Any]:
     }
 
 
-def record_in(path: Path) -> Record:
-    """The record inside a picture that Yuzen drew. Raises YuzenError (data-…)."""
-    try:
-        data = read_bounded(path, MOST_FILE)
-    except FileNotFoundError:
-        raise make_error("data-file", f"There is no picture {path}.") from None
-    except (OSError, ValueError) as error:
-        message = f"The picture cannot be read: {reason_of(error)}."
-        raise make_error("data-file", message, where=str(path)) from None
-    match = _RECORD.search(data)
-    if match is None:
-        message = "This picture holds no record; only pictures that Yuzen drew can answer why."
-        raise make_error("data-picture", message, where=str(path))
-    # Records before the first numbered one have no version at all, which counts as none.
-    if int(match[1] or 0) != FORMAT_VERSION:
-        message = "Another version of Yuzen drew this picture, and this one cannot read its record."
-        raise make_error(
-            "data-picture", f"{message} Draw it again from its brief.", where=str(path)
-        )
-    with damage_errors(path):
-        return unpacked(match[2])
-
-
-@contextmanager
-def damage_errors(path: Path) -> Iterator[None]:
-    """Report a damaged record as one: nobody wrote it by hand, so nobody can mend it."""
-    with external_call("data-picture", DAMAGED, str(path)):
-        try:
-            yield
-        except YuzenError as error:
-            if error.code == "data-size":
-                raise error.at(str(path)) from None
-            raise ValueError("damaged") from error
-
-
 def unpacked(text: bytes) -> Record:
     """The record of a text. Raises one of several errors where it is damaged or too large."""
     head, arrays = _opened(base64.b64decode(text, validate=True))
     trends = {name: _marks(packed, arrays) for name, packed in head.trends.items()}
-    return Record(head.brief, _marks(head.marks, arrays), head.theme.theme(), head.source, trends)
+    marks, theme = _marks(head.marks, arrays), head.theme.theme()
+    return Record(head.brief, marks, theme, head.source, trends, head.name)
 
 
 def _marks(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Marks:

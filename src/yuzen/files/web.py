@@ -74,8 +74,11 @@ def document(page: Page, record: str, words: Description) -> str:
     )
 
 
-def fragment(page: Page) -> str:
-    """The table with its words and its key, for a notebook or a page of one's own."""
+def fragment(page: Page, name: str = "") -> str:
+    """The table with its words and its key, for a notebook or a page of one's own.
+
+    name: how readers of the screen call a table whose page has no title.
+    """
     theme, table = page.theme, page.table
     assert table is not None  # noqa: S101 - who calls has asked
     # A font's name stands inside an attribute, so only plain letters pass.
@@ -83,10 +86,9 @@ def fragment(page: Page) -> str:
     colors = f"color:{theme.color('ink')};background:{theme.color('paper')}"
     style = f"font-family:{fonts}, sans-serif;{colors};padding:4px"
     slate = f"color:{theme.color('slate')};margin:2px 0"
-    parts = [
-        f'<div style="{style}">',
-        f'<h2 style="margin:0;font-size:25px">{_text(page.words.title)}</h2>',
-    ]
+    parts = [f'<div style="{style}">']
+    if page.words.title:
+        parts.append(f'<h2 style="margin:0;font-size:25px">{_text(page.words.title)}</h2>')
     if page.words.subtitle:
         parts.append(f'<p style="{slate};font-size:16px">{_text(page.words.subtitle)}</p>')
     if page.key.entries:
@@ -94,7 +96,7 @@ def fragment(page: Page) -> str:
         parts.append(
             f'<ul style="list-style:none;margin:8px 0;padding:0;font-size:14px">{items}</ul>'
         )
-    parts += _rows(table, page)
+    parts += _rows(table, page, name or page.words.title)
     if page.words.footer:
         parts.append(f'<p style="{slate};font-size:12px">{_text(page.words.footer)}</p>')
     return "\n".join([*parts, "</div>"])
@@ -129,7 +131,7 @@ def _entry(entry: KeyEntry | KeyRamp, theme: Theme) -> str:
     return f'{item}<span style="{box};{look}"></span> {badge}{text}</li>'
 
 
-def _rows(table: Table, page: Page) -> Iterator[str]:
+def _rows(table: Table, page: Page, name: str) -> Iterator[str]:
     """The table, row by row; a group's heading begins a body of its own, and folds its rows."""
     theme = page.theme
     hairline, slate = theme.color("hairline"), theme.color("slate")
@@ -138,7 +140,7 @@ def _rows(table: Table, page: Page) -> Iterator[str]:
     yield _folding(groups)
     yield f'<table class="yuzen-table" style="{look}">'
     # Read aloud, a table needs its name; on the screen the heading says it already.
-    caption = _text(page.words.title)
+    caption = _text(name)
     yield f'<caption style="position:absolute;left:-9999px">{caption}</caption>'
     heads = "".join(_head(column, slate) for column in table.columns)
     yield (
@@ -161,14 +163,12 @@ def _rows(table: Table, page: Page) -> Iterator[str]:
             GRAND_TOTAL: f"border-top:1px solid {slate}",
         }
         fill = f";background:{_hex(ground[row])}" if table.ground[row, 3] > 0 else ""
+        line = border.get(level, "")
         cells = "".join(
-            _cell(column, row, ground, theme, table.names.texts[row], wide)
+            _cell(column, row, ground, theme, table.names.texts[row], wide, line)
             for column, wide in zip(table.columns, letters, strict=True)
         )
-        yield (
-            f'<tr class="row{folded}" style="{border.get(level, "")}{fill}">'
-            f"{_name(table, row)}{cells}</tr>"
-        )
+        yield f'<tr class="row{folded}" style="{fill}">{_name(table, row, line)}{cells}</tr>'
     yield "</tbody>\n</table>"
 
 
@@ -229,27 +229,28 @@ def _head(column: TableColumn, slate: str) -> str:
     return f'<th scope="col" style="{style};max-width:150px;color:{slate}">{title}</th>'
 
 
-def _name(table: Table, row: int) -> str:
-    """The head of a row."""
+def _name(table: Table, row: int, line: str) -> str:
+    """The head of a row; line: the line over it, which lies on cells, as rows have none."""
     left = _indent_px(table, row)
     text = _written(table.names, row)
     weight = "bold" if table.names.bold[row] else "normal"
-    style = f"text-align:left;font-weight:{weight};padding:4px 8px 4px {left}px"
+    style = f"text-align:left;font-weight:{weight};padding:4px 8px 4px {left}px;{line}"
     return f'<th scope="row" style="{style}">{text}</th>'
 
 
 def _cell(
-    column: TableColumn, row: int, ground: Floats, theme: Theme, name: str, letters: int
+    column: TableColumn, row: int, ground: Floats, theme: Theme, name: str, letters: int, line: str
 ) -> str:
     """A cell: its fill, its bar or its small line, its texts.
 
-    letters: how many the longest text of the column has.
+    letters: how many the longest text of the column has; line: the line over the cell.
     """
     look, fill = column.ground, column.ground.fill
     style = [
         "padding:4px 8px",
         "text-align:right",
         "border:1px solid transparent",
+        *filter(None, [line]),
         "background-clip:padding-box",
     ]
     if fill[row, 3] > 0:

@@ -15,11 +15,11 @@ import numpy as np
 
 from yuzen.charts.chart import Chart
 from yuzen.errors import YuzenError, external_call, make_error
+from yuzen.explain.rule_flags import RuleFlags, rule_flags
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.release import VERSION
-from yuzen.report.rule_flags import RuleFlags, rule_flags
 from yuzen.shape.in_place.distributed import refuse_other
 from yuzen.sources.rows import Source
 

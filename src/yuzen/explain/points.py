@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.explain.why import MarkAnswer, Why, answers
 from yuzen.formats.display import shown
-from yuzen.report.why import MarkAnswer, Why, answers
 from yuzen.rules.target import Target
 
 

@@ -4,8 +4,8 @@ from dataclasses import dataclass, replace
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
+from yuzen.explain.standing_out import StandsOut, plain_name, values_of
 from yuzen.formats.number_format import Form, NumberFormat
-from yuzen.report.standing_out import StandsOut, plain_name, values_of
 from yuzen.rules.answers.gaps import BenchmarkGap, gaps
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field

@@ -7,7 +7,7 @@ import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
-from yuzen.report.standing_out import plain_name, rule_key, standing_out, values_of
+from yuzen.explain.standing_out import plain_name, rule_key, standing_out, values_of
 
 MOST_WORDS: Final = 60
 TITLE_WORDS: Final = 22

@@ -11,9 +11,8 @@ from yuzen.arrays import Text
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.mark_names import date_text
 from yuzen.compose.texts.number_formats import number_format
-from yuzen.formats.periods import UNITS, Grain
-from yuzen.report.flag_changes import Change, changes_of_points, flag_changes
-from yuzen.report.sentences import (
+from yuzen.explain.flag_changes import Change, changes_of_points, flag_changes
+from yuzen.explain.sentences import (
     MAX_NAMED_MARKS,
     About,
     MarkNumber,
@@ -22,7 +21,8 @@ from yuzen.report.sentences import (
     listed,
     of_rule,
 )
-from yuzen.report.standing_out import StandsOut, asked_rules, plain_name, rule_key
+from yuzen.explain.standing_out import StandsOut, asked_rules, plain_name, rule_key
+from yuzen.formats.periods import UNITS, Grain
 from yuzen.rules.quantities.ago import grain_along
 
 
@@ -92,6 +92,9 @@ def _of_chart(
         for about, key, changed in ways:
             if changed:
                 yield _told(judged, numbers, found, about, key, since, changed)
+    # Every month one comes and one goes; that is no news.
+    if grain_along(judged.marks) is not None:
+        return
     plain = [change for change in changes if not change.before and not change.after]
     ways_of_marks: tuple[tuple[About, str, str], ...] = (
         ("appeared", "tell appeared", "new"),

@@ -10,8 +10,8 @@ from yuzen.arrays import Codes, sequence_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.sums import adds_up_over
 from yuzen.compose.texts.number_formats import number_format
-from yuzen.report.benchmarks import Measured, measured
-from yuzen.report.standing_out import StandsOut, asked_rules, plain_name, rule_key
+from yuzen.explain.benchmarks import Measured, measured
+from yuzen.explain.standing_out import StandsOut, asked_rules, plain_name, rule_key
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.truth import UNKNOWN
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.report.changes import LastTime, changes_since
-from yuzen.report.sentences import Sentence, in_order, sentences
+from yuzen.explain.changes import LastTime, changes_since
+from yuzen.explain.sentences import Sentence, in_order, sentences
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,89 @@
+"""The records inside files: in a picture one, in a report one for each chart."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Final
+from zipfile import ZipFile
+
+from yuzen.errors import YuzenError, external_call, make_error, reason_of, suggestion
+from yuzen.files.record import FORMAT_VERSION, Record, unpacked
+from yuzen.paths import read_bounded
+
+MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
+RECORD_PART: Final = "customXml/yuzen.xml"  # where a document of several files keeps records
+_RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
+DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
+
+
+def record_in(path: Path, chart: str = "") -> Record:
+    """The record inside a picture that Yuzen drew, or of one chart of a report.
+
+    chart: its name in the report. Raises YuzenError (data-…), and (call-chart) where a report has
+    several charts and none is named, or none is called so.
+    """
+    texts = _packed_records(path)
+    with damage_errors(path):
+        if len(texts) == 1 and not chart:
+            return unpacked(texts[0])
+        records = {record.name: record for record in map(unpacked, texts)}
+    if chart in records:
+        return records[chart]
+    names = ", ".join(name for name in records if name)
+    if not names:
+        raise make_error("call-chart", "This is a picture of one chart; leave --chart out.")
+    if not chart:
+        message = f"This report has several charts. Name one of them with --chart: {names}."
+    else:
+        hint = suggestion(chart, records)
+        message = f"The report has no chart '{chart[:60]}'.{hint} It has {names}."
+    raise make_error("call-chart", message, where=str(path))
+
+
+def _packed_records(path: Path) -> list[bytes]:
+    """The packed records inside a file. Raises YuzenError (data-…)."""
+    try:
+        data = read_bounded(path, MOST_FILE)
+    except FileNotFoundError:
+        raise make_error("data-file", f"There is no picture {path}.") from None
+    except (OSError, ValueError) as error:
+        message = f"The picture cannot be read: {reason_of(error)}."
+        raise make_error("data-file", message, where=str(path)) from None
+    found = [*_RECORD.finditer(_in_archive(data, path) if data[:2] == b"PK" else data)]
+    if not found:
+        message = "This picture holds no record; only pictures that Yuzen drew can answer why."
+        raise make_error("data-picture", message, where=str(path))
+    # Records before the first numbered one have no version at all, which counts as none.
+    if any(int(match[1] or 0) != FORMAT_VERSION for match in found):
+        message = "Another version of Yuzen drew this picture, and this one cannot read its record."
+        raise make_error(
+            "data-picture", f"{message} Draw it again from its brief.", where=str(path)
+        )
+    # A document may hold one and the same record in two places.
+    return list(dict.fromkeys(match[2] for match in found))
+
+
+def _in_archive(data: bytes, path: Path) -> bytes:
+    """The part of a document of several files that holds records; nothing where it has none."""
+    message = "The document cannot be read: {reason}."
+    with external_call("data-file", message, str(path)), ZipFile(io.BytesIO(data)) as archive:
+        if RECORD_PART not in archive.namelist():
+            return b""
+        with archive.open(RECORD_PART) as part:
+            return part.read(MOST_FILE)
+
+
+@contextmanager
+def damage_errors(path: Path) -> Iterator[None]:
+    """Report a damaged record as one: nobody wrote it by hand, so nobody can mend it."""
+    with external_call("data-picture", DAMAGED, str(path)):
+        try:
+            yield
+        except YuzenError as error:
+            if error.code == "data-size":
+                raise error.at(str(path)) from None
+            raise ValueError("damaged") from error
