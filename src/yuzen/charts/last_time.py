@@ -38,6 +38,9 @@ def last_stages(stages: Stages, since: Stages | RowsLike) -> LastStages:
         brief = without_place(stages.brief)
         return LastStages(replace(stages, source=lasting(since), brief=brief))
     place = path_of(since)
+    if not place.suffix and not place.exists() and ":" not in str(since):
+        message = f"There is no folder {place}, and a file of rows has an ending."
+        raise make_error("call-since", message)
     if not place.is_dir():
         return LastStages(replace(stages, source=since), place.stem)
     return LastStages(replace(stages, source=str(_in_folder(stages, place))), place.resolve().name)

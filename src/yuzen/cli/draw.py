@@ -34,11 +34,23 @@ if TYPE_CHECKING:
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("gallery"))
 def demo(folder: Path) -> None:
     """Draw the gallery from the ferry data into FOLDER, and say what was flagged."""
-    from yuzen.demo.gallery import draw_gallery, gallery_pictures
+    from yuzen.demo.gallery import (
+        draw_gallery,
+        gallery_pictures,
+        gallery_reports,
+        write_reports,
+    )
 
-    track_outputs(gallery_pictures(path_of(folder)))
+    track_outputs([*gallery_pictures(path_of(folder)), *gallery_reports(path_of(folder))])
     for edition in draw_gallery(folder):
         print_summary(edition)
+    try:
+        for path in write_reports(folder):
+            print_message(f"{path}: the month's report, of {folder}/monthly/june.toml")
+    except YuzenError as error:
+        if error.code != "data-extra":
+            raise
+        print_error(f"  note: no report is written. {error}")
     print_message(
         f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick"
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from importlib.resources import as_file, files
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 from yuzen.charts.begin import load
 from yuzen.charts.chart import Chart
@@ -14,6 +14,9 @@ from yuzen.jobs.batches import DrawResult, draw_one
 
 if TYPE_CHECKING:
     from importlib.resources.abc import Traversable
+
+MONTHLY: Final = "monthly"  # the folder of the month's report
+LAST_MONTH: Final = "2026-06,"  # what the rows of the last month begin with
 
 
 def draw_gallery(folder: Path) -> Iterator[DrawResult]:
@@ -25,6 +28,29 @@ def draw_gallery(folder: Path) -> Iterator[DrawResult]:
     for path in gallery_pictures(folder):
         brief = path.with_suffix(".toml")
         yield draw_one(brief.name, load(brief), path)
+
+
+def write_reports(folder: Path) -> list[Path]:
+    """Write the month's report of the gallery's charts, with what is new since the month before.
+
+    Raises YuzenError (data-extra) where what reports need is not installed.
+    """
+    monthly = folder / MONTHLY
+    made_folder(monthly / "may")
+    for item in _own("reports").iterdir():
+        write_whole(monthly / item.name, item.read_bytes())
+    rows = (folder / "routes.csv").read_text("utf-8").splitlines(keepends=True)
+    before = "".join(row for row in rows if not row.startswith(LAST_MONTH))
+    write_whole(monthly / "may" / "routes.csv", before.encode())
+    from yuzen.documents.report import load_report  # noqa: PLC0415 - pictures need none of it
+
+    report = load_report(monthly / "june.toml")
+    return [report.save(path) for path in gallery_reports(folder)]
+
+
+def gallery_reports(folder: Path) -> list[Path]:
+    """The reports of the gallery in a folder."""
+    return [folder / "report.html", folder / "report.pdf"]
 
 
 def gallery_pictures(folder: Path) -> list[Path]:

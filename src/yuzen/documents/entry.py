@@ -45,7 +45,7 @@ class EntryTask:
     last:    the chart of last time's rows; None: nobody asks for it.
     texts:   texts of the report in which numbers of this chart may stand, by their places in it.
     kind:    the type of its picture; width_px: how wide it is at most; ids: what the ids inside
-             an SVG begin with.
+             an SVG begin with; narrow_px: how wide another one is for narrow screens, 0 for none.
     """
 
     name: str
@@ -55,19 +55,22 @@ class EntryTask:
     kind: PictureKind
     width_px: int
     ids: str
+    narrow_px: int = 0
 
 
 @dataclass(frozen=True, eq=False)
 class ChartPicture:
     """The picture of a chart.
 
-    data:  the file, an SVG, a PDF, a PNG, or of a table HTML as text; size_px: its size.
+    data:   the file, an SVG, a PDF, a PNG, or of a table HTML as text; size_px: its size.
+    narrow: the same chart as an SVG for narrow screens; b"" for none.
     alternative: what it shows, for those who do not see it.
     """
 
     data: bytes = field(default=b"", repr=False)
     size_px: tuple[float, float] = (1.0, 1.0)
     table: bool = False
+    narrow: bytes = field(default=b"", repr=False)
     alternative: str = ""
 
 
@@ -167,7 +170,19 @@ def _picture(task: EntryTask, record: str) -> ChartPicture:
     )
     scene = scene_of(seen)
     size = (float(scene.width), float(scene.height))
-    return ChartPicture(picture_of(drawn).data, size, alternative=stages.alternative)
+    narrow = _narrow(drawn, task) if task.narrow_px else b""
+    return ChartPicture(picture_of(drawn).data, size, narrow=narrow, alternative=stages.alternative)
+
+
+def _narrow(drawn: Drawn, task: EntryTask) -> bytes:
+    """The same picture for narrow screens; b"" where it has no room for that."""
+    try:
+        page = sized(drawn.page, task.narrow_px)
+        # Both pictures are in one page of HTML, so each has ids of its own.
+        narrow = replace(drawn, page=page, record=lambda: "", ids=f"n{task.ids}")
+        return picture_of(narrow).data
+    except YuzenError:
+        return b""
 
 
 def sized(page: Page, width_px: int) -> Page:

@@ -29,10 +29,15 @@ WIDTHS_PX: Final[Mapping[int, int]] = {1: FULL_WIDTH_PX, 2: 760, 3: 560, 4: 480}
 
 @dataclass(frozen=True)
 class Drawing:
-    """How the pictures of a document are to be: their type, and how wide beside how many."""
+    """How the pictures of a document are to be.
+
+    kind: their type; widths_px: how wide beside how many; narrow_px: how wide further ones are for
+    narrow screens, 0 for none.
+    """
 
     kind: PictureKind
     widths_px: Mapping[int, int]
+    narrow_px: int = 0
 
 
 def entries_of(
@@ -89,7 +94,8 @@ def _tasks(
         except YuzenError as error:
             yield ChartEntry(chart.name, title=chart.name, error=error)
         else:
-            yield EntryTask(chart.name, stages, last, texts, drawing.kind, width, f"c{place}-")
+            ids, narrow = f"c{place}-", drawing.narrow_px
+            yield EntryTask(chart.name, stages, last, texts, drawing.kind, width, ids, narrow)
 
 
 def _with_marks(

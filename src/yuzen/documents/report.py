@@ -24,7 +24,7 @@ from yuzen.documents.plan import (
     planned,
     with_defaults,
 )
-from yuzen.documents.report_file import FlagsShown, PageName
+from yuzen.documents.report_file import FlagsShown, PageName, report_of
 from yuzen.documents.tagged import can_tag
 from yuzen.errors import error_at, make_error
 from yuzen.files.whole import made_folder, write_whole
@@ -38,6 +38,7 @@ if TYPE_CHECKING:
 
 # The writers of this folder by the endings of their files.
 WRITERS: Final[Mapping[str, str]] = {"html": "web_page", "pdf": "paper", "docx": "word"}
+NARROW_PX: Final = 480  # of pictures for phones, which show them at two thirds
 PAPER_WIDTHS_PX: Final[Mapping[int, int]] = {1: 1000, 2: 640, 3: 520, 4: 480}
 ENDINGS: Final = ", ".join(f".{name}" for name in WRITERS)
 
@@ -171,18 +172,31 @@ def report(
     if len(before) != len(given):
         message = f"since has {len(before)} entries for {len(given)} charts; give None for none."
         raise make_error("report-since", message)
-    overrides = Overrides(theme, locale)
     names = [f"chart {place}" for place in range(1, len(given) + 1)]
-    planned_charts = []
+    # A call is read like a file, so that both are held to the same rules.
+    words = {"title": title, "intro": intro, "theme": theme, "locale": locale}
+    said = report_of(
+        {
+            **{key: text for key, text in words.items() if text is not None},
+            "page": page,
+            "findings": "end" if findings else "none",
+            "section": [{"briefs": names, "columns": columns, "flags": flags}],
+        }
+    )
+    overrides, charts_planned = Overrides(said.theme, said.locale), []
     for name, chart, old in zip(names, given, before, strict=True):
         stages = with_defaults(chart.stages, overrides)
         last = None
         if old is not None:
             last = last_stages(stages, old.stages if isinstance(old, Chart) else old)
-        planned_charts.append(PlannedChart(name, stages, last))
-    section = PlannedSection(tuple(planned_charts), columns=_columns(columns), flags=flags)
-    title_text, intro_text = _text("title", title), _text("intro", intro)
-    return Report(ReportPlan((section,), title_text, intro_text, page, findings=findings))
+        charts_planned.append(PlannedChart(name, stages, last))
+    (section,) = said.section
+    planned_section = PlannedSection(
+        tuple(charts_planned), columns=section.columns, flags=section.flags
+    )
+    return Report(
+        ReportPlan((planned_section,), said.title, said.intro, said.page, findings=findings)
+    )
 
 
 def load_report(
@@ -196,24 +210,10 @@ def load_report(
     return Report(planned(path_of(path), Overrides(since=since)))
 
 
-def _columns(columns: int) -> int:
-    if columns not in WIDTHS_PX:
-        raise make_error("report-columns", "columns is 1, 2, 3 or 4.")
-    return columns
-
-
-def _text(place: str, text: str | None) -> Phrase[Wording] | None:
-    """A text of a call. Raises YuzenError (text-…) with its place."""
-    if text is None:
-        return None
-    with error_at(place):
-        return wording(text)
-
-
 def drawing_of(kind: str) -> Drawing:
     """How the pictures of a type of file are to be."""
     if kind == "html":
-        return Drawing("svg", WIDTHS_PX)
+        return Drawing("svg", WIDTHS_PX, NARROW_PX)
     if kind == "docx":
         return Drawing("png", PAPER_WIDTHS_PX)
     # A tagged PDF is made of the page of HTML, and so of its pictures.

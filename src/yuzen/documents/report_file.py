@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from functools import partial
 from pathlib import Path
-from typing import Annotated, Final, Literal, TypeAlias
+from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import Field, ValidationError
 
@@ -18,7 +20,9 @@ from yuzen.rules.grammar.wording import Wording, parse_text
 MAX_TEXT_CHARACTERS: Final = 20_000  # of an introduction, or of the text of a section
 PageName: TypeAlias = Literal["A4", "A5", "letter", "screen"]
 FlagsShown: TypeAlias = Literal["folded", "shown", "none"]
-LongText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT_CHARACTERS)]
+LongText: TypeAlias = Annotated[
+    Phrase[Wording], Reads(partial(parse_text, most=MAX_TEXT_CHARACTERS), MAX_TEXT_CHARACTERS)
+]
 
 
 class ReportSection(Section):
@@ -50,10 +54,17 @@ def load_report_file(path: Path) -> tuple[ReportFile, BriefSource]:
     written = read_text(path, "report")
     values = read_toml(written)
     try:
-        return ReportFile.model_validate(values), written
+        return report_of(values), written
+    except YuzenError as error:
+        raise YuzenError(*map(written.located, error.faults)) from None
+
+
+def report_of(values: Mapping[str, Any]) -> ReportFile:
+    """The report of plain values. Raises YuzenError with all its faults."""
+    try:
+        return ReportFile.model_validate(values)
     except ValidationError as error:
-        faults = faults_of(error.errors(), values)
-        raise YuzenError(*map(written.located, faults)) from None
+        raise YuzenError(*faults_of(error.errors(), values)) from None
 
 
 def is_report_file(path: Path) -> bool:

@@ -11,11 +11,11 @@ from typing import TYPE_CHECKING, Final
 from yuzen.color.named import contrast
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.documents.document import Document
-from yuzen.documents.entry import ChartEntry
 from yuzen.documents.markdown import to_html
 from yuzen.errors import make_error
 from yuzen.jobs.batches import file_names
 from yuzen.page.unprintable import replace_unprintable
+from yuzen.render.svg.document import DECLARATION
 from yuzen.sources.extras import extra
 
 if TYPE_CHECKING:
@@ -85,10 +85,9 @@ def _fonts(theme: Theme) -> str:
     return ", ".join([*plain, "system-ui", "sans-serif"])
 
 
-def _picture(chart: ChartEntry) -> str:
-    """The picture of a chart as it stands in a page: without the declaration of a file."""
-    markup = chart.picture.data.decode()
-    return markup[markup.index("<svg") :] if not chart.picture.table else markup
+def _picture(data: bytes) -> str:
+    """A picture as it stands in a page: without the declaration of a file."""
+    return data.decode().removeprefix(DECLARATION).strip()
 
 
 def _ink(color: str, theme: Theme) -> str:

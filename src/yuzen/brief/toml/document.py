@@ -75,6 +75,9 @@ def read_text(path: Path, what: str) -> BriefSource:
 def parse_brief(written: BriefSource) -> Brief:
     """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
     values = read_toml(written)
+    if "section" in values and "chart" not in values:
+        message = f"This is the file of a report. Write it with yuzen report {written.called} -o"
+        raise make_error("brief-report", f"{message} report.html.", where=written.called)
     try:
         return make_brief(values)
     except YuzenError as error:

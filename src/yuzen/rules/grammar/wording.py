@@ -92,14 +92,14 @@ Wording: TypeAlias = tuple[Piece, ...]
 
 
 @lru_cache(maxsize=512)
-def parse_text(source: str) -> Wording:
-    """The pieces of a text. Raises YuzenError (text-…) with the place.
+def parse_text(source: str, most: int = MAX_TEXT) -> Wording:
+    """The pieces of a text of at most some characters. Raises YuzenError (text-…) with the place.
 
     >>> [str(getattr(piece, "quantity", piece)) for piece in parse_text("{{n}} = {n:.0f}")]
     ['{n} = ', 'n']
     """
-    if len(source) > MAX_TEXT:
-        raise YuzenError(Fault("text-too-long", f"A text has at most {MAX_TEXT:,} characters."))
+    if len(source) > most:
+        raise YuzenError(Fault("text-too-long", f"A text has at most {most:,} characters."))
     pieces: list[Piece] = []
     plain, place = "", 0
     while place < len(source):
