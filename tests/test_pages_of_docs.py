@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shlex
 from pathlib import Path
 from typing import Any
 
@@ -42,4 +43,41 @@ def test_every_public_name_and_every_member_of_a_chart_is_listed() -> None:
     chart = yz.chart({"c": ["a"], "v": [1]}, category="c", value="v")
     public = {name for name in dir(chart) if not name.startswith("_")}
     assert public == set(re.findall(r"`([a-z_]+)`", members)) - {"marks", "verdict", "page"}
-    assert len(public) == 29
+    assert len(public) == 30
+
+
+CONSOLE = re.compile(r"```console\n(.*?)```", re.DOTALL)
+
+
+def test_the_page_on_reports_runs(
+    folder: Path, call: Any, capsys: pytest.CaptureFixture[str]
+) -> None:
+    (folder / "may").mkdir()
+    rows = (folder / "routes.csv").read_text("utf-8").splitlines(keepends=True)
+    (folder / "may" / "routes.csv").write_text(
+        "".join(r for r in rows if not r.startswith("2026-06,")), "utf-8"
+    )
+    page = (DOCS / "reports.md").read_text(encoding="utf-8")
+    (report,) = re.findall(r"```toml\n(.*?)```", page, re.DOTALL)
+    (folder / "june.toml").write_text(report, "utf-8")
+    (block,) = BLOCK.findall(page)
+    names: dict[str, Any] = {}
+    exec(compile(block, "reports.md", "exec"), names)  # noqa: S102 - ours
+    assert "Brinewick" in str(names["why"])
+    assert capsys.readouterr().out.startswith("Runs at a loss: 1 of 3, Brinewick (−300).")
+    for shown in CONSOLE.findall(page):
+        for asked in shown.split("$ ")[1:]:
+            line, _, out = asked.partition("\n")
+            words = shlex.split(line)
+            # What is asked of a report further down needs the charts that it asks for.
+            for ending in {
+                word for word in words[2:3] if word.startswith("june.") and word != "june.toml"
+            }:
+                assert (
+                    call("report", "busiest.toml", "surplus.toml", "ledger.toml", "-o", ending).code
+                    == 0
+                )
+            told = call(*words[1:])
+            assert told.code == 0, told.err
+            if out.strip():
+                assert told.out == out

@@ -38,6 +38,7 @@ def last_stages(stages: Stages, since: Stages | RowsLike) -> LastStages:
         brief = without_place(stages.brief)
         return LastStages(replace(stages, source=lasting(since), brief=brief))
     place = path_of(since)
+    # A database has an address, which is no file; a name without an ending is meant as a folder.
     if not place.suffix and not place.exists() and ":" not in str(since):
         message = f"There is no folder {place}, and a file of rows has an ending."
         raise make_error("call-since", message)

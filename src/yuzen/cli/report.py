@@ -71,6 +71,7 @@ def report(
     if title is not None:
         plan = replace(plan, title=wording(title))
     made = Report(plan)
+    # A name with dates in it is known only when the charts are drawn.
     if "{" not in output:
         track_outputs([Path(output)])
     with letters_kept(), workers(address) as executor:
@@ -108,6 +109,7 @@ def _plan(
     reports = [source for source in sources if is_report_file(source)]
     if reports and len(sources) > 1:
         raise make_error("call-option", "A report file stands alone; name its briefs inside it.")
+    # A report file names its briefs, a call names them itself.
     briefs = briefs_of(sources[0]) if reports else [*sources]
     # What is set for one brief is not for those that have no such parameter.
     others = spoken_in(briefs)

@@ -55,9 +55,9 @@ class Document:
         return [chart for chart in self.charts if chart.changes]
 
     @property
-    def unchanged(self) -> list[str]:
-        """The titles of charts of last time whose flags have not changed."""
-        return [chart.title for chart in self.charts if chart.since and not chart.changes]
+    def unchanged(self) -> list[ChartEntry]:
+        """The charts of last time whose flags have not changed."""
+        return [chart for chart in self.charts if chart.since and not chart.changes]
 
 
 def document_of(plan: ReportPlan, entries: Sequence[ChartEntry]) -> Document:
@@ -110,6 +110,7 @@ def _filled(
     """
     if text is None:
         return ""
+    # A plain text needs no chart, and stands also over charts that failed.
     if not has_numbers(text.tree):
         return "".join(str(piece) for piece in text.tree)
     if numbers:
@@ -124,6 +125,7 @@ def agreed(place: str, told: Mapping[str, str | YuzenError]) -> str:
     Raises YuzenError: what keeps all of them from it, or (report-numbers) where they differ.
     """
     texts = {name: text for name, text in told.items() if isinstance(text, str)}
+    # A number that is one chart's and not the other's would be read as that of all.
     different = dict.fromkeys(texts.values())
     if len(different) == 1:
         return next(iter(different))

@@ -125,6 +125,7 @@ def _entry(task: EntryTask) -> ChartEntry:
     """The entry of a chart. Raises YuzenError."""
     stages = task.stages
     judged, trends = stages.judged, stages.judged_trends
+    # Judged here and not where the plan was made, so that it is done on all processors.
     last = None if task.last is None else task.last.judged
     # What is told of a chart is what its own picture shows, whatever size it has here.
     left_out = stages.scene.notes
@@ -170,6 +171,7 @@ def _picture(task: EntryTask, record: str) -> ChartPicture:
     )
     scene = scene_of(seen)
     size = (float(scene.width), float(scene.height))
+    # A narrow one costs a third of the time again, so only pages of HTML ask for it.
     narrow = _narrow(drawn, task) if task.narrow_px else b""
     return ChartPicture(picture_of(drawn).data, size, narrow=narrow, alternative=stages.alternative)
 
@@ -190,6 +192,8 @@ def sized(page: Page, width_px: int) -> Page:
     if page.size.width <= width_px:
         return page
     narrow = replace(page, size=replace(page.size, width=max(width_px, NARROWEST_PX)))
+    # Bars and tables are as high as their rows need; what has no rows is 800 pixels high in any
+    # width, and would stand upright in a narrow one.
     if page.size.height is not None or scene_of(narrow).height != USUAL_HEIGHT_PX:
         return narrow
     height = round(SHAPE * narrow.size.width)

@@ -105,6 +105,7 @@ class FlagSheets:
                 sheet.write_boolean(row, place, cell, self._format(color))
             case dt.datetime():
                 kind = "date" if cell.time() == dt.time() else "moment"
+                # A workbook knows no zones; the clock of the data stays.
                 plain = cell.replace(tzinfo=None)
                 sheet.write_datetime(row, place, plain, self._format(color, kind))
             case int() | float() if cell != cell:  # noqa: PLR0124 - NaN

@@ -61,6 +61,7 @@ def entries_of(
         return
     from yuzen.jobs.workers import pooled  # noqa: PLC0415 - loads what starts processes
 
+    # One at a time: some charts take ten times as long as others.
     yield from pooled(entry_of, tasks, processors, 1)
 
 
@@ -84,6 +85,7 @@ def _tasks(
     sources: dict[Hashable, Source] = {}
     texts = {**plan.texts, **{f"text {place}": text for place, text in enumerate(more)}}
     texts = {place: text for place, text in texts.items() if has_numbers(text.tree)}
+    # The ends of periods are known only while there are rows, so they are asked for beforehand.
     periods = periods_of(texts.values())
     widths = [
         drawing.widths_px[section.columns] for section in plan.sections for _ in section.charts

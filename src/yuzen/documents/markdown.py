@@ -69,10 +69,12 @@ def to_html(text: str, above: int) -> str:
     level = above
     for token in tokens:
         if token.type == "heading_open":
+            # Readers of the screen go from heading to heading by their levels.
             level = min(above + int(token.tag[1:]), level + 1, DEEPEST_HEADING)
         if token.type in {"heading_open", "heading_close"}:
             token.tag = f"h{level}"
     html = str(reader.renderer.render(tokens, reader.options, {}))
+    # The reader makes none of the tags that are refused here; a second lock costs little.
     return nh3.clean(
         html,
         tags=set(TAGS),

@@ -69,6 +69,7 @@ def _plain(document: Document) -> tuple[bytes, list[tuple[Anchor, int]]]:
     setter = Typesetter.of(document.theme)
     body = body_of(document, setter)
     # How many sheets the contents take does not depend on the numbers in them.
+    # The body is laid out first, as the contents name its pages.
     count = len(front_of(document, setter, body.anchors, 1).sheets)
     front = front_of(document, setter, body.anchors, count + 1)
     sheets = [*front.sheets, *body.sheets]
@@ -118,6 +119,7 @@ def _merged(texts: bytes, sheets: Sequence[PaperSheet], height: float) -> bytes:
 
     writer = PdfWriter(clone_from=io.BytesIO(texts))
     for page, sheet in zip(writer.pages, sheets, strict=True):
+        # Each chart is a page of its own that is laid onto this one, with its letters as they are.
         for placed in sheet.pictures:
             chart = PdfReader(io.BytesIO(placed.chart.picture.data)).pages[0]
             low = height - placed.top - placed.scale * placed.chart.picture.size_px[1]

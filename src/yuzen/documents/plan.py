@@ -102,6 +102,7 @@ def _planned(file: ReportFile, folder: Path, overrides: Overrides) -> ReportPlan
     """The plan that a file describes."""
     theme = overrides.theme
     if theme is None and file.theme is not None:
+        # Briefs lie in folders of their own, and a theme is found from the report's.
         theme = str((folder / file.theme).resolve()) if file.theme.endswith(".toml") else file.theme
     since = overrides.since if overrides.since is not None else _since(file, folder)
     overrides = replace(overrides, theme=theme, locale=overrides.locale or file.locale, since=since)
@@ -196,6 +197,7 @@ def _chart(name: str, path: Path, overrides: Overrides) -> PlannedChart:
                 last = last_stages(stages, since)
         return PlannedChart(name, stages, last)
     except YuzenError as error:
+        # It is told in its place, and the other charts are there.
         return PlannedChart(name, error)
 
 

@@ -129,6 +129,7 @@ class Report:
             told = {name: text for name, text in told.items() if name == self.plan.numbers}
         name = agreed("-o", told)
         stem, dot, ending = name.rpartition(".")
+        # Words from the data may hold slashes and dots.
         return f"{file_names([stem])[0]}{dot}{ending}"
 
 
@@ -183,20 +184,26 @@ def report(
             "section": [{"briefs": names, "columns": columns, "flags": flags}],
         }
     )
-    overrides, charts_planned = Overrides(said.theme, said.locale), []
-    for name, chart, old in zip(names, given, before, strict=True):
-        stages = with_defaults(chart.stages, overrides)
-        last = None
-        if old is not None:
-            last = last_stages(stages, old.stages if isinstance(old, Chart) else old)
-        charts_planned.append(PlannedChart(name, stages, last))
-    (section,) = said.section
-    planned_section = PlannedSection(
-        tuple(charts_planned), columns=section.columns, flags=section.flags
+    overrides = Overrides(said.theme, said.locale)
+    planned_charts = [
+        _planned_chart(name, chart, old, overrides)
+        for name, chart, old in zip(names, given, before, strict=True)
+    ]
+    section = PlannedSection(
+        tuple(planned_charts), columns=said.section[0].columns, flags=said.section[0].flags
     )
-    return Report(
-        ReportPlan((planned_section,), said.title, said.intro, said.page, findings=findings)
-    )
+    return Report(ReportPlan((section,), said.title, said.intro, said.page, findings=findings))
+
+
+def _planned_chart(
+    name: str, chart: Chart, old: Chart | RowsLike | None, overrides: Overrides
+) -> PlannedChart:
+    """A chart of a call, and last time's rows of it."""
+    stages = with_defaults(chart.stages, overrides)
+    if old is None:
+        return PlannedChart(name, stages)
+    last = last_stages(stages, old.stages if isinstance(old, Chart) else old)
+    return PlannedChart(name, stages, last)
 
 
 def load_report(

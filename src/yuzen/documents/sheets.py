@@ -172,10 +172,12 @@ class Paper:
         whole = self.bottom - MARGIN_PX - reserve
         cells = [cell_of(self.setter, chart, width, whole) for chart in charts]
         tallest = max(cell.height for cell in cells)
+        # What has no room side by side has it one below the other.
         if tallest > whole and len(charts) > 1:
             for chart in charts:
                 self.row([chart], 1)
             return
+        # A chart and its sentences stay on one sheet wherever one sheet can hold them.
         self.need(min(tallest, whole))
         top = self.top
         for place, cell in enumerate(cells):
@@ -232,6 +234,7 @@ def cell_of(setter: Typesetter, chart: ChartEntry, width: float, most: float) ->
     bare = ChartCell(chart, title, told, 0.0, 0.0).height + GAP_PX
     scale = width / wide
     if bare + tall * scale > most:
+        # Long sentences take room from the picture, but not all of it.
         scale = max(most - bare, LEAST_PICTURE * most) / tall
         scale = min(scale, width / wide)
     return ChartCell(chart, title, told, scale, tall * scale + GAP_PX)
@@ -271,9 +274,10 @@ def _changes(paper: Paper, document: Document) -> None:
         paper.sentences(chart.changes)
         paper.top += GAP_PX
     if document.unchanged:
-        names = words.listed(document.unchanged, 50)
-        text = words.say("nothing new", since=document.since, names=names)
+        text = words.say("nothing new", since=document.since)
         paper.put(paper.setter.plain(text, "name", paper.room))
+        for chart in document.unchanged:
+            paper.put(paper.setter.plain(f"• {chart.title}", "name", paper.room))
     paper.skip(SECTION_GAP_PX)
 
 

@@ -103,6 +103,7 @@ class Typesetter:
         """A word in parts that each fit a line."""
         text = word.text
         while self.measurer.advance(text, use, bold=word.bold) > width and len(text) > 1:
+            # By the average width of its letters, which is near enough here.
             fits = max(1, int(len(text) * width / self.measurer.advance(text, use, bold=word.bold)))
             yield replace(word, text=text[:fits])
             text = text[fits:]

@@ -81,6 +81,7 @@ def _in_style(text: str) -> str:
 
 def _fonts(theme: Theme) -> str:
     """The fonts of a theme for a style sheet, into which only plain letters pass."""
+    # A font's name comes from a theme's file, and stands where a quote would end it.
     plain = [f"'{font}'" for font in theme.fonts if font.replace(" ", "").isalnum()]
     return ", ".join([*plain, "system-ui", "sans-serif"])
 

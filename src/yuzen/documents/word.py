@@ -57,10 +57,9 @@ class WordWriter:
                 made.add_heading(_plain(chart.title), 2)
                 self._sentences(chart.changes)
             if document.unchanged:
-                names = words.listed(document.unchanged, 50)
-                made.add_paragraph(
-                    _plain(words.say("nothing new", since=document.since, names=names))
-                )
+                made.add_paragraph(_plain(words.say("nothing new", since=document.since)))
+                for chart in document.unchanged:
+                    made.add_paragraph(_plain(chart.title), style=self._style(*LIST_STYLES))
         for section in document.sections:
             if section.heading:
                 made.add_heading(_plain(section.heading), 1)
@@ -79,6 +78,7 @@ class WordWriter:
         """A block of Markdown in the style that is nearest to it."""
         styles = {"heading": ("Heading 3",), "item": LIST_STYLES, "quote": ("Quote", "Normal")}
         if block.kind == "item" and block.mark and block.mark != "•":
+            # A template may have no numbered style; then the bullets serve.
             styles["item"] = ("List Number", *LIST_STYLES)
         paragraph = self.made.add_paragraph(style=self._style(*styles.get(block.kind, ("Normal",))))
         for run in block.runs:
@@ -106,6 +106,7 @@ class WordWriter:
         wide, high = chart.picture.size_px
         width = min(room, int(tall * wide / high))
         paragraph = self.made.add_paragraph()
+        # On paper a chart and its sentences stay together.
         paragraph.paragraph_format.keep_with_next = True
         picture = paragraph.add_run().add_picture(io.BytesIO(chart.picture.data), width=width)
         named = picture._inline.docPr  # noqa: SLF001 - python-docx has no door to it

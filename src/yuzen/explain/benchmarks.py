@@ -32,6 +32,7 @@ class Measured:
 def measured(judged: JudgedChart, found: StandsOut) -> list[Measured]:
     """The number of each mark that a rule holds for, in the order of `found.marks`."""
     rule = judged.verdict.rules[found.rule]
+    # A part is a piece of a mark, and the piece's own number is told.
     rule_gaps = [] if rule.part is not None else gaps(rule, judged.context)
     plain = number_format(judged.design, judged.context, found.measure)
     numbers = []
@@ -104,6 +105,7 @@ def _benchmark(judged: JudgedChart, gap: BenchmarkGap, value: float, form: Numbe
         text = _quantity(judged, gap.of, gap.subject)
     peers = [plain_name(name) for name in gap.within if name not in judged.marks.peer_columns]
     summed = gap.of is None or _summarises(gap.of)
+    # Only what is summed up among peers is theirs; a target is the mark's own.
     if peers and summed:
         text = words.say("benchmark peers", benchmark=text, peers=words.listed(peers))
     return text

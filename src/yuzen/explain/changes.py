@@ -42,6 +42,7 @@ class LastTime:
 def since_text(judged: JudgedChart, last: LastTime) -> str:
     """What last time is called: its latest month, say, or what its rows are called."""
     then, now = (_latest(chart) for chart in (last.judged, judged))
+    # The same month twice would say nothing; what the rows are called does.
     if then and then != now:
         return then
     return last.called or judged.words.texts["last time"]

@@ -53,6 +53,7 @@ def flag_table(judged: JudgedChart) -> FlagTable:
         places += [(target, mark) for mark in reached]
     left_out = max(0, len(places) - MAX_FLAG_ROWS)
     if left_out:
+        # What is flagged is what readers look for, so it is what is kept of very many.
         held = (verdict.whole.truths == TRUE).any(axis=0)
         places = sorted(places, key=lambda place: not held[place[1]])[:MAX_FLAG_ROWS]
     measures = [name for name in marks.columns if _is_measure(judged, name)]

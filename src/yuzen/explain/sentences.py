@@ -79,6 +79,7 @@ class Sentence:
         """Where it stands among sentences: adverse things first, what holds for none at the end."""
         if not self.rule:
             return False, LAST
+        # That nothing stands out is good to know, and the last thing to be read.
         nothing = self.about == "rule" and not self.count
         return nothing, ROLE_ORDER.get(self.role, OTHER_ROLE)
 
@@ -208,6 +209,7 @@ def _share(judged: JudgedChart, found: StandsOut) -> float | None:
     # Months follow one another; nobody asks which part of all months one of them is.
     if not marks.bins and sequence_of(marks.columns[marks.along]) is not None:
         return None
+    # Of sums with both signs a part may be more than the whole.
     if not np.isfinite(items).all() or (items < 0).any() or not items.sum():
         return None
     rule = judged.verdict.rules[found.rule]

@@ -99,7 +99,7 @@ ENGLISH: Final[Mapping[str, str]] = {
     "report": "Report",
     "contents": "Contents",
     "what is new": "What is new since {since}",
-    "nothing new": "No flag has changed since {since}: {names}.",
+    "nothing new": "No flag has changed since {since} in these charts:",
     "flags of": "Flags of {title}",
     "check found": "What the check found",
     "nothing found": "The check found nothing.",
