@@ -5,12 +5,22 @@ from __future__ import annotations
 import sys
 from typing import Final
 
-from benchmarks import charts, elsewhere, files, judging, kinds, processes, reading, servers
+from benchmarks import (
+    charts,
+    elsewhere,
+    files,
+    judging,
+    kinds,
+    processes,
+    reading,
+    reports,
+    servers,
+)
 from benchmarks.timing import measure
 
 PARTS: Final = {
     part.__name__.rpartition(".")[2]: part
-    for part in (processes, reading, files, servers, charts, kinds, judging, elsewhere)
+    for part in (processes, reading, files, servers, charts, kinds, judging, elsewhere, reports)
 }
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Container, Mapping, Sequence
 from contextlib import AbstractContextManager, nullcontext, suppress
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Final, cast
+from typing import TYPE_CHECKING, cast
 
 import click
 
@@ -18,6 +18,7 @@ from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
 from yuzen.errors import YuzenError, make_error
+from yuzen.files.kept_records import may_hold_records
 from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
@@ -31,13 +32,12 @@ if TYPE_CHECKING:
 
 
 PIPED = "yuzen.rows from a pipe"
-REPORT_TYPES: Final = frozenset({"docx"})  # files of reports that are no pictures besides
 MAX_SHOWN_COLUMNS = 20
 
 
 def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Chart:
     """The chart of a brief, or the one inside a picture; of a report the one of a name."""
-    if is_drawn(source):
+    if may_hold_records(source):
         if data is not None:
             raise make_error("call-data", "A picture has its own marks; --data goes with a brief.")
         return load_picture(source, of_report or "")
@@ -45,11 +45,6 @@ def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Ch
         message = "--chart names a chart of a report that was written; a brief has one chart."
         raise make_error("call-chart", message)
     return brief_chart(source, data, {})
-
-
-def is_drawn(source: Path) -> bool:
-    """Whether a path is that of a picture, or of a report that was written."""
-    return source.suffix.casefold().lstrip(".") in {*TYPES, *REPORT_TYPES}
 
 
 def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) -> Chart:
@@ -86,7 +81,7 @@ def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
     """Last time's rows as a call names them: a file, a folder, or the chart inside a picture."""
     if since is None:
         return None
-    if is_drawn(Path(since)):
+    if may_hold_records(Path(since)):
         return with_options(load_picture(Path(since)), changes)
     return since
 

@@ -112,7 +112,7 @@ on_cluster = click.option(
 since_option = click.option(
     "--since",
     metavar="OLD",
-    help="Last time's rows: a file, a folder with files of the same names, or a picture.",
+    help="Last time: rows in a file or a folder, or a picture or a report of then.",
 )
 of_report = click.option(
     "--chart", "of_report", metavar="NAME", help="Of a report: the chart that is meant."

@@ -34,6 +34,7 @@ NARROWEST_PX: Final = 480  # of a picture beside others
 SHAPE: Final = 0.66  # how high a narrow picture is, of its width, that has no rows of its own
 USUAL_HEIGHT_PX: Final = 800
 PNG_DPI: Final = 200.0
+MAX_COLUMNS: Final = 8  # of a table that is text on paper
 NO_FLAGS: Final = FlagTable()
 
 
@@ -46,6 +47,7 @@ class EntryTask:
     texts:   texts of the report in which numbers of this chart may stand, by their places in it.
     kind:    the type of its picture; width_px: how wide it is at most; ids: what the ids inside
              an SVG begin with; narrow_px: how wide another one is for narrow screens, 0 for none.
+    notes:   what is to be said of the chart besides.
     """
 
     name: str
@@ -56,6 +58,7 @@ class EntryTask:
     width_px: int
     ids: str
     narrow_px: int = 0
+    notes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,7 +67,7 @@ class ChartPicture:
 
     data:   the file, an SVG, a PDF, a PNG, or of a table HTML as text; size_px: its size.
     narrow: the same chart as an SVG for narrow screens; b"" for none.
-    alternative: what it shows, for those who do not see it.
+    alternative: what it shows, for those who do not see it; notes: what had no room on it.
     """
 
     data: bytes = field(default=b"", repr=False)
@@ -72,6 +75,7 @@ class ChartPicture:
     table: bool = False
     narrow: bytes = field(default=b"", repr=False)
     alternative: str = ""
+    notes: tuple[str, ...] = ()
 
 
 NO_PICTURE: Final = ChartPicture()
@@ -127,18 +131,18 @@ def _entry(task: EntryTask) -> ChartEntry:
     judged, trends = stages.judged, stages.judged_trends
     # Judged here and not where the plan was made, so that it is done on all processors.
     last = None if task.last is None else task.last.judged
-    # What is told of a chart is what its own picture shows, whatever size it has here.
-    left_out = stages.scene.notes
     record = replace(stages.record, name=task.name)
     packed = record.packed()
+    picture = _picture(task, packed)
     return ChartEntry(
         task.name,
         stages.page.words.title,
-        _picture(task, packed),
+        picture,
         summary_of(judged, trends, last).sentences,
         flag_table(judged),
-        tuple(findings(judged, stages.page, left_out)),
-        (*stages.notes, *left_out),
+        # What the check finds is about the chart's own picture, whatever size it has here.
+        tuple(findings(judged, stages.page, stages.scene.notes)),
+        (*task.notes, *stages.notes, *picture.notes),
         record.brief,
         packed,
         _texts(task.texts, stages),
@@ -155,7 +159,13 @@ def _picture(task: EntryTask, record: str) -> ChartPicture:
     stages, kind = task.stages, task.kind
     # Of a table that is longer than a page the picture says how many rows are not on it.
     seen = first_sheet(sized(stages.page.showing(SHOWN), task.width_px))
-    if stages.page.table is not None and kind == "svg":
+    table = stages.page.table
+    # On paper a wide table would run off the page, where a picture of it is made to fit.
+    if (
+        table is not None
+        and kind == "svg"
+        and (task.narrow_px or len(table.columns) <= MAX_COLUMNS)
+    ):
         markup = fragment(seen, stages.page.words.title)
         size = (float(task.width_px), 1.0)
         return ChartPicture(markup.encode(), size, table=True, alternative=stages.alternative)
@@ -169,11 +179,14 @@ def _picture(task: EntryTask, record: str) -> ChartPicture:
         dpi=PNG_DPI if kind == "png" else DPI,
         ids=task.ids if kind == "svg" else "",
     )
-    scene = scene_of(seen)
-    size = (float(scene.width), float(scene.height))
-    # A narrow one costs a third of the time again, so only pages of HTML ask for it.
-    narrow = _narrow(drawn, task) if task.narrow_px else b""
-    return ChartPicture(picture_of(drawn).data, size, narrow=narrow, alternative=stages.alternative)
+    scene, picture = scene_of(seen), picture_of(drawn)
+    return ChartPicture(
+        picture.data,
+        (float(scene.width), float(scene.height)),
+        narrow=_narrow(drawn, task) if task.narrow_px else b"",
+        alternative=stages.alternative,
+        notes=picture.notes,
+    )
 
 
 def _narrow(drawn: Drawn, task: EntryTask) -> bytes:

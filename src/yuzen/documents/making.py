@@ -97,7 +97,8 @@ def _tasks(
             yield ChartEntry(chart.name, title=chart.name, error=error)
         else:
             ids, narrow = f"c{place}-", drawing.narrow_px
-            yield EntryTask(chart.name, stages, last, texts, drawing.kind, width, ids, narrow)
+            task = EntryTask(chart.name, stages, last, texts, drawing.kind, width, ids, narrow)
+            yield replace(task, notes=(chart.note,) * bool(chart.note))
 
 
 def _with_marks(

@@ -8,11 +8,12 @@ from pathlib import Path
 from typing import Final
 
 from yuzen.brief.sections.phrases import Phrase
-from yuzen.charts.begin import load
+from yuzen.charts.begin import load, load_picture
 from yuzen.charts.last_time import LastStages, last_stages
 from yuzen.charts.stages import Stages
 from yuzen.documents.report_file import FlagsShown, PageName, ReportFile, load_report_file
 from yuzen.errors import YuzenError, error_at, make_error, suggestion
+from yuzen.files.kept_records import may_hold_records
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
 
@@ -21,11 +22,15 @@ MAX_CHARTS: Final = 500  # of one report
 
 @dataclass(frozen=True)
 class PlannedChart:
-    """A chart of a report, or what is wrong with its brief; last: the chart of last time's rows."""
+    """A chart of a report, or what is wrong with its brief.
+
+    last: the chart of last time's rows; note: why there is none although it was asked for.
+    """
 
     name: str
     stages: Stages | YuzenError
     last: LastStages | None = None
+    note: str = ""
 
 
 @dataclass(frozen=True)
@@ -188,17 +193,37 @@ def _chart(name: str, path: Path, overrides: Overrides) -> PlannedChart:
     """The chart of one brief."""
     try:
         stages = with_defaults(overrides.load(path), overrides)
-        last = None
         since = overrides.since
         if isinstance(since, Mapping):
             since = next((since[n] for n in _names_of(path) if n in since), None)
-        if since is not None:
-            with error_at("since"):
-                last = last_stages(stages, since)
-        return PlannedChart(name, stages, last)
+        if since is None:
+            return PlannedChart(name, stages)
+        return _with_last(name, stages, since)
     except YuzenError as error:
         # It is told in its place, and the other charts are there.
         return PlannedChart(name, error)
+
+
+def _with_last(name: str, stages: Stages, since: RowsLike) -> PlannedChart:
+    """A chart and that of last time's rows. Raises YuzenError."""
+    with error_at("since"):
+        if not isinstance(since, str | Path):
+            return PlannedChart(name, stages, last_stages(stages, since))
+        place = Path(since)
+        try:
+            return PlannedChart(name, stages, _last_at(place, name, stages))
+        except YuzenError as error:
+            # What was made last time need not hold every chart: some are new.
+            if place.is_dir() or error.code == "call-chart":
+                return PlannedChart(name, stages, note=str(error.at("since")))
+            raise
+
+
+def _last_at(place: Path, name: str, stages: Stages) -> LastStages:
+    """The chart of last time's rows, or of the picture or report that was made then."""
+    if may_hold_records(place):
+        return LastStages(load_picture(place, name).stages, place.stem)
+    return last_stages(stages, str(place))
 
 
 def with_defaults(stages: Stages, overrides: Overrides) -> Stages:

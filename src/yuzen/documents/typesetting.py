@@ -101,10 +101,12 @@ class Typesetter:
 
     def _parts(self, word: Run, use: str, width: float) -> Iterator[Run]:
         """A word in parts that each fit a line."""
-        text = word.text
-        while self.measurer.advance(text, use, bold=word.bold) > width and len(text) > 1:
-            # By the average width of its letters, which is near enough here.
-            fits = max(1, int(len(text) * width / self.measurer.advance(text, use, bold=word.bold)))
+        text, bold = word.text, word.bold or word.italic
+        while self.measurer.advance(text, use, bold=bold) > width and len(text) > 1:
+            # By the average width of its letters, and then letter by letter.
+            fits = max(1, int(len(text) * width / self.measurer.advance(text, use, bold=bold)))
+            while fits > 1 and self.measurer.advance(text[:fits], use, bold=bold) > width:
+                fits -= 1
             yield replace(word, text=text[:fits])
             text = text[fits:]
         yield replace(word, text=text)

@@ -22,7 +22,7 @@ MAX_FLAG_ROWS: Final = 200  # of one chart in a document; programs get all of th
 class FlagRow:
     """One mark on one target, as texts.
 
-    cells: by the heads of the table; color: '#RRGGBB'; flagged: whether a rule holds there.
+    cells: by the heads of the table; color: '#RRGGBB'; flagged: whether a rule flags it there.
     """
 
     cells: tuple[str, ...]
@@ -64,13 +64,16 @@ def flag_table(judged: JudgedChart) -> FlagTable:
     numeric = [False, *[True] * len(measures)] + [False] * (several + 2)
     numbers = {name: _texts(judged, name) for name in measures}
     why = _why(judged, [mark for _, mark in places])
+    colors = {target: verdict.hex_words(target) for target in verdict.whole.targets}
+    flagging = {target: verdict.flagging(target) for target in verdict.whole.targets}
     rows = []
     for (target, mark), of_target in zip(places, why, strict=True):
         winner = int(verdict.whole.winner(target)[mark])
         rule = verdict.rules[winner].name if winner >= 0 else ""
         cells = [judged.name_of(mark), *(numbers[name][mark] for name in measures)]
         cells += [str(target)] * several + [rule, of_target.get(target, "")]
-        rows.append(FlagRow(tuple(cells), str(verdict.hex_words(target)[mark]), bool(rule)))
+        color = str(colors[target][mark])
+        rows.append(FlagRow(tuple(cells), color, bool(flagging[target][mark] >= 0)))
     return FlagTable(tuple(heads), tuple(numeric), tuple(rows), left_out)
 
 

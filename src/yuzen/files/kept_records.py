@@ -11,13 +11,20 @@ from typing import Final
 from zipfile import ZipFile
 
 from yuzen.errors import YuzenError, external_call, make_error, reason_of, suggestion
+from yuzen.files.picture_types import TYPES
 from yuzen.files.record import FORMAT_VERSION, Record, unpacked
 from yuzen.paths import read_bounded
 
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
+REPORT_TYPES: Final = frozenset({"docx"})  # files of reports that are no pictures besides
 RECORD_PART: Final = "customXml/yuzen.xml"  # where a document of several files keeps records
 _RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
 DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
+
+
+def may_hold_records(path: Path) -> bool:
+    """Whether a path is that of a picture, or of a report that was written, by its ending."""
+    return path.suffix.casefold().lstrip(".") in {*TYPES, *REPORT_TYPES}
 
 
 def record_in(path: Path, chart: str = "") -> Record:
