@@ -101,7 +101,7 @@ BAD_CALLS = [
     (["draw", "broken.toml"], 2, "broken.toml: This is no TOML"),
     (["why", "busiest.toml", "Brinewik"], 2, "No route is called 'Brinewik'. Did you mean Brinewick?"),
     (["why", "plain.png"], 3, "This picture holds no record"),
-    (["flags", "busiest.toml", "-o", "flags.docx"], 2, "end it in .csv, .json or .parquet"),
+    (["flags", "busiest.toml", "-o", "flags.docx"], 2, "end it in .csv, .json, .parquet or .xlsx"),
     (["draw"], 2, "Missing argument"),
     (["drow"], 2, "No such command"),
 ]  # fmt: skip
@@ -282,9 +282,9 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Comparison Database DrawResult Fault Painted Verdicts YuzenError above always average below between "
-        "bottom chart colors compare deviation every falls first ink judge last load load_picture measure median outlier paint percent position "
-        "previous rank reference rises rule save_all top"
+        "Chart Comparison Database DrawResult Fault Painted Report Verdicts YuzenError above always average below between "
+        "bottom chart colors compare deviation every falls first ink judge last load load_picture load_report measure median outlier paint percent position "
+        "previous rank reference report rises rule save_all top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     former = vars(yz)["__getattr__"]

@@ -366,5 +366,5 @@ def test_a_long_query_is_stopped_at_once(folder: Path) -> None:
 
 
 def test_messages_of_the_command_line_itself_hold_no_password(call: Any) -> None:
-    told = call("flags", "b.toml", "x", "postgresql://ann:hunter2@h/d")
+    told = call("schema", "postgresql://ann:hunter2@h/d")
     assert (told.code, "hunter2" in told.err, "ann:***@h" in told.err) == (2, False, True)

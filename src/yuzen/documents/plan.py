@@ -209,21 +209,21 @@ def _with_last(name: str, stages: Stages, since: RowsLike) -> PlannedChart:
     with error_at("since"):
         if not isinstance(since, str | Path):
             return PlannedChart(name, stages, last_stages(stages, since))
-        place = Path(since)
         try:
-            return PlannedChart(name, stages, _last_at(place, name, stages))
+            return PlannedChart(name, stages, _last_at(since, name, stages))
         except YuzenError as error:
             # What was made last time need not hold every chart: some are new.
-            if place.is_dir() or error.code == "call-chart":
+            if Path(since).is_dir() or error.code == "call-chart":
                 return PlannedChart(name, stages, note=str(error.at("since")))
             raise
 
 
-def _last_at(place: Path, name: str, stages: Stages) -> LastStages:
+def _last_at(since: str | Path, name: str, stages: Stages) -> LastStages:
     """The chart of last time's rows, or of the picture or report that was made then."""
-    if may_hold_records(place):
-        return LastStages(load_picture(place, name).stages, place.stem)
-    return last_stages(stages, str(place))
+    if may_hold_records(Path(since)):
+        return LastStages(load_picture(since, name).stages, Path(since).stem)
+    # As it was given: a database has an address, which a path would change.
+    return last_stages(stages, since)
 
 
 def with_defaults(stages: Stages, overrides: Overrides) -> Stages:

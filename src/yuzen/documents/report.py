@@ -213,6 +213,15 @@ def load_report(
 
     since: last time's rows, in the place of what the file says: a folder, or rows by briefs.
     Raises YuzenError with all faults of the file; what is wrong with a brief is told in its place.
+
+    >>> import pathlib, tempfile
+    >>> folder = pathlib.Path(tempfile.mkdtemp())
+    >>> _ = (folder / "june.toml").write_text('''
+    ... title = "June"
+    ... section = [{ briefs = ["busiest.toml", "surplus.toml"] }]
+    ... ''')
+    >>> load_report(folder / "june.toml")
+    <Report 'June': charts: 2>
     """
     return Report(planned(path_of(path), Overrides(since=since)))
 
