@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING, Final
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.charts.last_time import LastStages
 from yuzen.charts.stages import Stages
-from yuzen.documents.entry import ChartEntry, EntryTask, PictureKind, entry_of
+from yuzen.documents.chart_picture import PictureKind, PicturePlace
+from yuzen.documents.entry import ChartEntry, EntryTask, entry_of
 from yuzen.documents.plan import PlannedChart, ReportPlan
 from yuzen.errors import YuzenError
 from yuzen.jobs.batches import PICTURES_WITHOUT_WORKERS
@@ -51,12 +52,13 @@ def entries_of(
     more: further texts in which numbers of charts stand, such as the name of the file.
     executor: whose workers draw; None: this machine's processors.
     """
-    tasks = [*_tasks(plan, drawing, more)]
+    # Workers begin with the first charts while the rows of the others are still read.
+    tasks, count = _tasks(plan, drawing, more), len(plan.charts)
     if executor is not None:
         yield from _on(executor, tasks)
         return
-    processors = min(os.cpu_count() or 1, len(tasks))
-    if len(tasks) < PICTURES_WITHOUT_WORKERS or processors < 2:
+    processors = min(os.cpu_count() or 1, count)
+    if count < PICTURES_WITHOUT_WORKERS or processors < 2:
         yield from map(entry_of, tasks)
         return
     from yuzen.jobs.workers import pooled  # noqa: PLC0415 - loads what starts processes
@@ -96,9 +98,9 @@ def _tasks(
         except YuzenError as error:
             yield ChartEntry(chart.name, title=chart.name, error=error)
         else:
-            ids, narrow = f"c{place}-", drawing.narrow_px
-            task = EntryTask(chart.name, stages, last, texts, drawing.kind, width, ids, narrow)
-            yield replace(task, notes=(chart.note,) * bool(chart.note))
+            where = PicturePlace(drawing.kind, width, f"c{place}-", drawing.narrow_px)
+            notes = (chart.note,) * bool(chart.note)
+            yield EntryTask(chart.name, stages, last, texts, where, notes)
 
 
 def _with_marks(
