@@ -197,8 +197,15 @@ def lay_out(folder: Path) -> Path:
 def exercise(chart: Any, rnd: Random) -> str:
     """Ask a chart for some of what it gives; what is torn, '' for nothing."""
     asked = rnd.random()
-    if asked < 0.4:
+    if asked < 0.3:
         chart.flags()
+    elif asked < 0.35:
+        str(chart.summary(since=rnd.choice([None, chart, rnd.choice(WORDS), "few.csv"])))
+    elif asked < 0.4:
+        made = yz.report(
+            [chart], title=rnd.choice([None, rnd.choice(WORDS)]), intro=rnd.choice(WORDS)
+        )
+        assert made.save("r.html").read_text("utf-8").count("<script") == 0
     elif asked < 0.6:
         str(chart.why(*rnd.choice([(), ("Brinewick",), (2024,), (rnd.choice(WORDS),)])))
     elif asked < 0.7:
@@ -509,6 +516,10 @@ def python_call(rnd: Random) -> str:
         lambda: made.falls(on=odd), lambda: made.in_last(odd), lambda: made.moving_average(odd), lambda: made.change_on(odd),
         lambda: chart.note(odd, at="Brinewick"), lambda: chart.note("x", at=odd), lambda: chart.note("x", when=odd),
         lambda: made.turns(odd), lambda: yz.outlier(odd), lambda: chart.save(io.BytesIO(), odd),
+        lambda: chart.summary(odd), lambda: yz.report(odd), lambda: yz.report([chart, odd]), lambda: yz.load_report(odd),
+        lambda: yz.report([chart], title=odd), lambda: yz.report([chart], since=odd), lambda: yz.report([chart], columns=odd),
+        lambda: yz.report([chart], since=[odd]), lambda: yz.report([chart], theme=odd), lambda: yz.report([chart]).save(odd),
+        lambda: yz.load_picture("busiest.png", odd),
     ]  # fmt: skip
     with contextlib.redirect_stdout(io.StringIO()):
         found = rnd.choice(calls)()
@@ -528,6 +539,9 @@ def command(rnd: Random) -> str:
         ["flags", "busiest.toml", "--keep", 'waters = "Gull Sound"'], ["draw", "waters.toml", "--theme", "press"],
         ["draw", "busiest.toml", "--each", "quarter of month", "-o", "q.png"], ["draw", "calls.toml", "--panels", "year"],
         ["flags", "fiscal.toml", "--set", "pier=Kelpwick"], ["why", "year_before.toml", "2026-03"],
+        ["report", "busiest.toml", "-o", "r.html"], ["report", "busiest.toml", "waters.toml", "-o", "r.html", "--since", "few.csv"],
+        ["tell", "busiest.toml", "--since", "few.csv"], ["flags", "busiest.toml", "waters.toml", "-o", "f.xlsx"],
+        ["why", "picture.png", "--chart", "busiest"],
     ]  # fmt: skip
     words = list(rnd.choice(calls))
     words[rnd.randrange(1, len(words))] = rnd.choice(

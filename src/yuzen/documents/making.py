@@ -13,7 +13,7 @@ from yuzen.charts.stages import Stages
 from yuzen.documents.chart_picture import PictureKind, PicturePlace
 from yuzen.documents.entry import ChartEntry, EntryTask, entry_of
 from yuzen.documents.plan import PlannedChart, ReportPlan
-from yuzen.errors import YuzenError
+from yuzen.errors import YuzenError, external_call
 from yuzen.jobs.batches import PICTURES_WITHOUT_WORKERS
 from yuzen.release import VERSION
 from yuzen.rules.grammar.wording import OfDates, Wording
@@ -69,9 +69,13 @@ def entries_of(
 
 def _on(executor: Executor, tasks: Iterable[EntryTask | ChartEntry]) -> Iterator[ChartEntry]:
     """The entries that an executor's workers make, maybe on other machines."""
-    waiting = [executor.submit(_remote, VERSION, task) for task in tasks]
-    for future in waiting:
-        yield future.result()
+    waiting = [(task.name, executor.submit(_remote, VERSION, task)) for task in tasks]
+    for name, future in waiting:
+        try:
+            with external_call("call-cluster", "The workers could not draw it: {reason}."):
+                yield future.result()
+        except YuzenError as error:
+            yield ChartEntry(name, title=name, error=error)
 
 
 def _remote(version: str, task: EntryTask | ChartEntry) -> ChartEntry:

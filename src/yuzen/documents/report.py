@@ -26,7 +26,7 @@ from yuzen.documents.plan import (
 )
 from yuzen.documents.report_file import FlagsShown, PageName, report_of
 from yuzen.documents.tagged import can_tag
-from yuzen.errors import error_at, make_error
+from yuzen.errors import error_at, external_call, make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.jobs.batches import file_names
 from yuzen.paths import path_of
@@ -165,14 +165,7 @@ def report(
     >>> made.save(pathlib.Path(tempfile.mkdtemp()) / "june.html").name
     'june.html'
     """
-    given = list(charts)
-    if not all(isinstance(chart, Chart) for chart in given) or not 0 < len(given) <= MAX_CHARTS:
-        message = f"A report takes a list of 1 to {MAX_CHARTS} charts."
-        raise make_error("report-charts", message)
-    before = [None] * len(given) if since is None else list(since)
-    if len(before) != len(given):
-        message = f"since has {len(before)} entries for {len(given)} charts; give None for none."
-        raise make_error("report-since", message)
+    given, before = _given(charts, since)
     names = [f"chart {place}" for place in range(1, len(given) + 1)]
     # A call is read like a file, so that both are held to the same rules.
     words = {"title": title, "intro": intro, "theme": theme, "locale": locale}
@@ -193,6 +186,23 @@ def report(
         tuple(planned_charts), columns=said.section[0].columns, flags=said.section[0].flags
     )
     return Report(ReportPlan((section,), said.title, said.intro, said.page, findings=findings))
+
+
+def _given(
+    charts: Iterable[Chart], since: Sequence[Chart | RowsLike | None] | None
+) -> tuple[list[Chart], list[Chart | RowsLike | None]]:
+    """The charts of a call, and last time's rows of each. Raises YuzenError (report-…)."""
+    message = f"A report takes a list of 1 to {MAX_CHARTS} charts"
+    with external_call("report-charts", f"{message}: {{reason}}."):
+        given = list(charts)
+    if not all(isinstance(chart, Chart) for chart in given) or not 0 < len(given) <= MAX_CHARTS:
+        raise make_error("report-charts", f"{message}.")
+    with external_call("report-since", "since is a list, with an entry for each chart: {reason}."):
+        before = [None] * len(given) if since is None else list(since)
+    if len(before) != len(given):
+        message = f"since has {len(before)} entries for {len(given)} charts; give None for none."
+        raise make_error("report-since", message)
+    return given, before
 
 
 def _planned_chart(
