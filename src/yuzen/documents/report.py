@@ -198,7 +198,9 @@ def _given(
     if not all(isinstance(chart, Chart) for chart in given) or not 0 < len(given) <= MAX_CHARTS:
         raise make_error("report-charts", f"{message}.")
     with external_call("report-since", "since is a list, with an entry for each chart: {reason}."):
-        before = [None] * len(given) if since is None else list(since)
+        before: list[Chart | RowsLike | None] = [None] * len(given)
+        if since is not None:
+            before = list(since)
     if len(before) != len(given):
         message = f"since has {len(before)} entries for {len(given)} charts; give None for none."
         raise make_error("report-since", message)
