@@ -24,6 +24,9 @@ PAPER_SIZES_PT: Final = {
     "footer": 8.0,
 }
 LINE_SPACING: Final = 1.4  # of the height of letters
+# Letters on paper are as wide as their font says; on a screen their widths are rounded to pixels.
+# Measured many times as large, the rounding is next to nothing.
+ENLARGED: Final = 32.0
 INDENT_PX: Final = 22.0
 
 
@@ -51,15 +54,20 @@ class SetLine:
 
 @dataclass(frozen=True, eq=False)
 class Typesetter:
-    """Sets text in the fonts of a theme, in sizes for paper."""
+    """Sets text in the fonts of a theme, in sizes for paper.
+
+    measurer: of the letters as they are; enlarged: of letters many times as large.
+    """
 
     theme: Theme
     measurer: TextMeasurer
+    enlarged: TextMeasurer
 
     @classmethod
     def of(cls, theme: Theme) -> Typesetter:
         """A typesetter for documents of a theme."""
-        return cls(theme, TextMeasurer(replace(theme, sizes=PAPER_SIZES_PT)))
+        measurer = TextMeasurer(replace(theme, sizes=PAPER_SIZES_PT))
+        return cls(theme, measurer, measurer.scaled(ENLARGED))
 
     def line_px(self, use: str) -> float:
         """From one line to the next."""
@@ -81,7 +89,7 @@ class Typesetter:
             for part in self._parts(word, use, width - indent):
                 bold = part.bold or part.italic
                 text = replace_unprintable(part.text)
-                if x + self.measurer.advance(text.rstrip(), use, bold=bold) > width - indent and x:
+                if x + self._advance(text.rstrip(), use, bold=bold) > width - indent and x:
                     lines.append([])
                     x = 0.0
                     text = text.lstrip()
@@ -93,19 +101,16 @@ class Typesetter:
         return [SetLine(tuple(_joined(line)), height, use, role, indent) for line in lines if line]
 
     def _advance(self, text: str, use: str, *, bold: bool) -> float:
-        """How far the next letter is from the first one, after blanks too."""
-        letters = text.rstrip(" ")
-        measurer = self.measurer
-        blank = measurer.advance("n n", use, bold=bold) - measurer.advance("nn", use, bold=bold)
-        return measurer.advance(letters, use, bold=bold) + blank * (len(text) - len(letters))
+        """How far the next letter is from the first one, blanks and all."""
+        return self.enlarged.advance(text, use, bold=bold) / ENLARGED
 
     def _parts(self, word: Run, use: str, width: float) -> Iterator[Run]:
         """A word in parts that each fit a line."""
         text, bold = word.text, word.bold or word.italic
-        while self.measurer.advance(text, use, bold=bold) > width and len(text) > 1:
+        while self._advance(text, use, bold=bold) > width and len(text) > 1:
             # By the average width of its letters, and then letter by letter.
-            fits = max(1, int(len(text) * width / self.measurer.advance(text, use, bold=bold)))
-            while fits > 1 and self.measurer.advance(text[:fits], use, bold=bold) > width:
+            fits = max(1, int(len(text) * width / self._advance(text, use, bold=bold)))
+            while fits > 1 and self._advance(text[:fits], use, bold=bold) > width:
                 fits -= 1
             yield replace(word, text=text[:fits])
             text = text[fits:]
