@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test lowest bench scale servers fuzz legibility renderers format clean
+.PHONY: demo test thorough lowest bench scale servers fuzz legibility renderers format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -20,6 +20,10 @@ test: $(READY)
 	$(BIN)/lint-imports
 	$(BIN)/python tools/measure_code.py
 	$(BIN)/pytest -n 2 --dist worksteal
+
+# All that `make test` takes a sample of, and the slow tests.
+thorough: $(READY)
+	THOROUGH=1 $(BIN)/pytest -n 2 --dist worksteal
 
 servers: $(READY)
 	$(BIN)/python tools/servers.py

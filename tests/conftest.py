@@ -10,6 +10,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from shutil import copy
+from zlib import crc32
 
 import pandas as pd
 import pytest
@@ -19,7 +20,22 @@ import yuzen
 from yuzen.cli.main import run
 from yuzen.demo.gallery import demo_charts
 
-settings.register_profile("steady", derandomize=True, deadline=None, max_examples=30)
+# `make test` takes a sample of what is tried many times over; `make thorough` takes all of it.
+THOROUGH = bool(os.environ.get("THOROUGH"))
+SAMPLED = 1 if THOROUGH else 3  # one of so many is tried
+
+
+def examples(count: int) -> int:
+    """How many examples are made where a thorough run makes `count`."""
+    return max(10, count // SAMPLED)
+
+
+def seeds(first: int, last: int) -> range:
+    """The seeds of random charts and tables from the first up to the last."""
+    return range(first, last, SAMPLED)
+
+
+settings.register_profile("steady", derandomize=True, deadline=None, max_examples=examples(40))
 settings.load_profile("steady")
 
 # What an earlier run measured would decide what a test loads.
@@ -30,6 +46,31 @@ collect_ignore_glob = ["typed/*"]  # scripts that checkers of types read
 DEMO = Path(yuzen.__file__).parent / "demo"
 CHARTS = dict(demo_charts())  # which keep what was worked out of them, for all tests together
 LAST_YEAR = 'service = "ferry" and month after "2025-06"'
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Keep a sample of what is tried of each demo chart, another for each test, and no slow test.
+
+    All tests together try every chart.
+    """
+    if THOROUGH:
+        return
+    of_charts: dict[str, list[pytest.Item]] = {}
+    dropped = [item for item in items if item.get_closest_marker("slow")]
+    for item in items:
+        values = (
+            item.callspec.params.values()
+            if isinstance(item, pytest.Function) and hasattr(item, "callspec")
+            else ()
+        )
+        if any(isinstance(value, str) and value in CHARTS for value in values):
+            of_charts.setdefault(item.nodeid.partition("[")[0], []).append(item)
+    for test, of_test in of_charts.items():
+        kept = crc32(test.encode()) % min(SAMPLED, len(of_test))
+        dropped += [item for place, item in enumerate(of_test) if place % SAMPLED != kept]
+    config.hook.pytest_deselected(items=dropped)
+    gone = set(map(id, dropped))
+    items[:] = [item for item in items if id(item) not in gone]
 
 
 def pytest_collection_finish() -> None:

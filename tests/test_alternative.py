@@ -13,7 +13,7 @@ from PIL import Image
 from tools.legibility.charts import chart_of
 
 import yuzen as yz
-from tests.conftest import CHARTS
+from tests.conftest import CHARTS, SAMPLED, seeds
 from yuzen.errors import YuzenError
 from yuzen.formats.english import ENGLISH
 from yuzen.formats.words import Words, plural_form, words_fault, words_of
@@ -113,12 +113,12 @@ def test_every_number_of_an_alternative_text_is_true(name: str) -> None:
 
 def test_numbers_of_random_charts_are_true() -> None:
     read = 0
-    for seed in range(40_000, 40_300):
+    for seed in seeds(40_000, 40_300):
         try:
             read += judged_against_flags(chart_of(seed))
         except YuzenError:
             continue
-    assert read > 300
+    assert read > 300 // SAMPLED
 
 
 def test_rules_on_columns_layers_and_small_parts_are_told_with_their_own_numbers() -> None:

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from pydantic_core.core_schema import ErrorType
 
 import yuzen as yz
-from tests.conftest import DEMO
+from tests.conftest import DEMO, examples
 from tests.strategies import marks_of, plain_numbers, tables, written
 from yuzen.brief.model import Brief
 from yuzen.brief.toml.document import make_brief, parse_brief, write_brief
@@ -111,7 +111,7 @@ def test_a_brief_written_out_loads_to_an_equal_one(values: dict[str, Any]) -> No
     assert parse_brief(BriefSource("brief", write_brief(brief))) == brief
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(
     optional(
         kind=st.sampled_from(["bar", "column", "line"]),

@@ -116,6 +116,7 @@ def test_each_shard_is_grouped_by_itself_and_only_groups_come_back(shards: Path)
         assert len(chart.stages.marks) == 12
 
 
+@pytest.mark.slow
 def test_the_cluster_gives_the_same_flags_also_when_a_worker_dies(
     cluster: Any, shards: Path
 ) -> None:

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests import oracle
+from tests.conftest import examples
 from tests.strategies import judged, marks_of, tables, written
 from yuzen.rules import claims as c
 from yuzen.rules.conditions import And, Not, Or, all_tests
@@ -33,7 +34,7 @@ def expected(condition: Any, table: oracle.Table, ties: str) -> list[int]:
     return [0 if t is None else 1 if t else -1 for t in truths]
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 @given(tables(), judged, TIES)
 def test_judged_as_the_oracle_judges(table: oracle.Table, condition: Any, ties: Any) -> None:
     facts = EvaluationData(marks_of(table), table.parameters)
@@ -69,7 +70,7 @@ def test_every_claim_has_a_case() -> None:
 
 
 @pytest.mark.parametrize("text", CASES.values())
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(table=tables(), ties=TIES)
 def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> None:
     condition = parse(text)
@@ -77,7 +78,7 @@ def test_each_claim_as_the_oracle(text: str, table: oracle.Table, ties: Any) -> 
     assert condition.holds(facts, ties).tolist() == expected(condition, table, ties)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(tables(), judged, st.randoms(use_true_random=False))
 def test_the_order_of_marks_does_not_matter(
     table: oracle.Table, condition: Any, random: Any
@@ -102,7 +103,7 @@ def test_the_order_of_marks_does_not_matter(
     assert held[shuffled].tolist() == moved.tolist()
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(tables(), judged, judged)
 def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
     facts = EvaluationData(marks_of(table), table.parameters)
@@ -111,7 +112,7 @@ def test_kleenes_laws(table: oracle.Table, one: Any, other: Any) -> None:
     assert np.array_equal(left, right)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(tables(), judged, TIES)
 def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any) -> None:
     because = condition.explain(EvaluationData(marks_of(table), table.parameters), ties)
@@ -121,7 +122,7 @@ def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any)
         assert "nan" not in sentence.casefold().split()
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(written)
 def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
     text = str(condition)

@@ -15,7 +15,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
-from tests.conftest import DEMO
+from tests.conftest import DEMO, examples
 from tests.oracle import Table
 from tests.strategies import judged, tables
 from yuzen.arrays import Text
@@ -157,7 +157,7 @@ TWO = Table(
 )
 
 
-@settings(max_examples=50)
+@settings(max_examples=examples(50))
 @example(TWO, parse('not waters = "nowhere"'), "total of value")
 @example(TWO, parse("first"), "total of value")
 @given(tables(), judged, st.sampled_from(["total of value", "average of other", "count of value"]))
@@ -359,7 +359,7 @@ ODD_ROWS = st.lists(
 )
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(
     rows=ODD_ROWS,
     kind=st.sampled_from(["sqlite", "duckdb"]),

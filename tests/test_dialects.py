@@ -76,6 +76,7 @@ def dialect_of(place: str) -> Any:
     return getattr(importlib.import_module(module), name)()
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", DIALECTS)
 def test_every_statement_can_be_said(name: str, statements: list[Any]) -> None:
     dialect = dialect_of(DIALECTS[name])

@@ -48,6 +48,7 @@ MACHINES: list[tuple[str, dict[str, str], int, str]] = [
 ]  # fmt: skip
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("command", "environment", "code", "message"), MACHINES)
 @pytest.mark.usefixtures("folder")
 def test_machines_that_lack_something(

@@ -467,6 +467,7 @@ def test_a_scatter_tells_what_it_cannot_place_and_what_no_rectangle_is() -> None
         yz.chart(rows, kind="scatter", category="n", value="y")
 
 
+@pytest.mark.slow
 def test_many_points_are_one_collection() -> None:
     random = np.random.default_rng(2)
     rows = pd.DataFrame(

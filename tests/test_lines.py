@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 
 import yuzen as yz
+from tests.conftest import examples
 from tests.scenes import (
     assert_tidy,
     boxes_of,
@@ -153,7 +154,7 @@ def test_the_average_of_a_group_steps_halfway_between_its_marks() -> None:
     assert cuts == pytest.approx([0.5, 1, 1.5, 1 + 11 / 16, 2, 2.5])
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(st.lists(numbers, min_size=3, max_size=9), st.integers(-4, 4))
 def test_smooth_lines_are_monotone_cubics_with_exact_crossings(
     values: list[float], level: int

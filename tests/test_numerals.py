@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import examples
 from yuzen.sources.typed.numerals import Style, numeral, read_numerals
 
 
@@ -129,7 +130,7 @@ def spelled(value: float, places: int, way: tuple[str, str, str, str, str]) -> s
     return (negative if value < 0 else positive).format(body)
 
 
-@settings(max_examples=14, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(14), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     parts=st.lists(st.integers(-(10**9), 10**9) | st.integers(-9999, 9999), min_size=2, max_size=8),
     places=st.integers(0, 3),
@@ -252,7 +253,7 @@ def test_months_weeks_and_quarters_are_dates(cell: str, name: str, tmp_path: Pat
 months = st.lists(st.integers(0, 40), min_size=1, max_size=6, unique=True)
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=30)
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=examples(30))
 @given(months, st.integers(1, 4), st.booleans())
 def test_wide_tables_become_long_as_pandas_melts_them(
     tmp_path: Path, months: list[int], items: int, in_memory: bool

@@ -20,6 +20,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import examples
 from tests.hostile import KINDS, Odd, lay_out, outcome, tampered
 from yuzen.charts.comparison import compare
 from yuzen.rules.marks import ITEM_MARK
@@ -389,7 +390,7 @@ def hostile_folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return lay_out(tmp_path_factory.mktemp("hostile"))
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(kind=st.sampled_from(sorted(KINDS)), seed=st.integers(0, 2**32))
 def test_hostile_input_never_ends_in_a_defect(hostile_folder: Path, kind: Any, seed: int) -> None:
     found = outcome(kind, seed, hostile_folder)

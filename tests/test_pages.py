@@ -23,6 +23,7 @@ from tools.legibility.faults import faults_of, written_faults
 from tools.legibility.measuring import examined
 
 import yuzen as yz
+from tests.conftest import examples
 from tests.scenes import assert_tidy, drawn, hex_colors, seen, shapes_of, texts_of
 from tests.test_drawing import ON_AXES
 from yuzen.brief.kinds import KINDS
@@ -97,7 +98,7 @@ def assert_same_layer(one: Layer, other: Layer) -> None:
             )
 
 
-@settings(max_examples=50)
+@settings(max_examples=examples(50))
 @given(
     rows_of_groups,
     st.sampled_from(ON_AXES),

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import examples
 from yuzen.formats.date_text import formatted, in_words
 from yuzen.formats.locales import PLAIN_LOCALE
 from yuzen.formats.periods import CYCLES, MONTH_NAMES, UNITS, WEEKDAYS, Calendar, Grain, Unit
@@ -37,7 +38,7 @@ def frequency(unit: Unit, calendar: Calendar) -> str:
     }[unit]
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(st.lists(days, min_size=1, max_size=20), st.sampled_from(UNITS), calendars)
 def test_periods_are_those_of_pandas(dates: list[Any], unit: Unit, calendar: Calendar) -> None:
     moments = np.array(dates, dtype="datetime64[s]")
@@ -53,7 +54,7 @@ def test_periods_are_those_of_pandas(dates: list[Any], unit: Unit, calendar: Cal
     ]
 
 
-@settings(max_examples=300)
+@settings(max_examples=examples(300))
 @given(days, st.sampled_from(UNITS), st.sampled_from(UNITS), st.integers(1, 30), calendars)
 def test_times_before_are_those_of_pandas(
     day: Any, unit: Unit, back: Unit, count: int, calendar: Calendar

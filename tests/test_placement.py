@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from tools.legibility.faults import written_faults
 
 import yuzen as yz
+from tests.conftest import examples
 from tests.scenes import boxes_of, drawn, plots, seen, spot, straight_lines, upward
 from yuzen.color.difference import EYES, apart
 from yuzen.color.named import contrast
@@ -118,7 +119,7 @@ def test_numbers_are_written_shorter_and_then_smaller_before_any_is_left_out(
     assert chart.notes() == []
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.integers(0, 10_000))
 def test_exceptions_are_never_left_out_for_others(seed: int) -> None:
     draw_from = np.random.default_rng(seed)

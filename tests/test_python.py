@@ -333,6 +333,7 @@ os._exit(0)
 """
 
 
+@pytest.mark.slow
 @pytest.mark.skipif(not hasattr(os, "fork"), reason="nothing forks on this system")
 def test_a_child_that_was_forked_while_threads_draw_can_draw() -> None:
     # Generously bounded: a child that hangs would never end.

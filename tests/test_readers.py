@@ -12,6 +12,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import examples
 from yuzen.sources.cells import cell_list
 from yuzen.sources.inputs import source_of
 from yuzen.sources.rows import Rows
@@ -106,7 +107,7 @@ def by_both(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list
     st.sets(st.integers(0, 3)),
 )
 @example([["1", "Ash"], ["", ""]], ",", "\n", "\n", {0}, set())
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 def test_every_reader_gives_the_same(
     tmp_path_factory: pytest.TempPathFactory,
     rows: list[list[str]],

@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
-from tests.conftest import DEMO
+from tests.conftest import DEMO, examples
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sets.file_set import FileSet
 
@@ -87,7 +87,7 @@ CELLS = {
     st.sampled_from(",;"),
     st.data(),
 )
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_text_is_grouped_as_it_is_read(
     tmp_path_factory: pytest.TempPathFactory,
     files: list[list[tuple[str, str, str]]],

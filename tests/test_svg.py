@@ -25,7 +25,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 import yuzen as yz
-from tests.conftest import CHARTS
+from tests.conftest import CHARTS, examples
 from tests.scenes import drawn, shapes_of, texts_of
 from yuzen.draw.text.fonts import box_of
 from yuzen.page.layer import PATTERN_NAMES
@@ -285,7 +285,7 @@ def test_ids_begin_with_what_is_told() -> None:
 @given(
     st.text(max_size=30), st.text(max_size=30), st.sampled_from(["bar", "line", "ring", "table"])
 )
-@settings(max_examples=30)
+@settings(max_examples=examples(30))
 def test_whatever_is_written_an_svg_is_well_formed(name: str, title: str, kind: Any) -> None:
     rows = {"item": [f"a{name}", '"<&>]]>', "c"], "v": [3.0, 2, 1]}
     tree = tree_of(yz.chart(rows, category="item", value="v", title=f"T{title}", kind=kind))
@@ -349,6 +349,7 @@ def drawn_by_a_call(folder: Path, name: str, **variables: str) -> tuple[bytes, b
     return (folder / name).read_bytes(), json.loads(told.stderr.splitlines()[-1])
 
 
+@pytest.mark.slow
 def test_letters_are_measured_once_for_all_calls(folder: Path) -> None:
     first, loaded = drawn_by_a_call(folder, "first.svg")
     kept = folder / "kept" / "letters.json"
@@ -364,6 +365,7 @@ def test_letters_are_measured_once_for_all_calls(folder: Path) -> None:
     assert not drawn_by_a_call(folder, "third.svg")[1]
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     "spoil",
     [
@@ -385,6 +387,7 @@ def test_kept_letters_of_another_day_are_measured_again(
     assert kept.read_text() == known
 
 
+@pytest.mark.slow
 def test_letters_are_kept_only_where_they_hold_and_can_be(folder: Path) -> None:
     plain, _ = drawn_by_a_call(folder, "plain.svg")
     kept = folder / "kept" / "letters.json"
