@@ -323,7 +323,7 @@ def test_nothing_lies_beyond_a_page_or_on_another(page: Any, tmp_path: Path) -> 
                 boxes.append((picture.left, picture.top, picture.left + wide, picture.top + tall))
             for left, top, right, bottom in boxes:
                 assert left >= MARGIN_PX - 1
-                assert right <= paper_of.width - MARGIN_PX + 4
+                assert right <= paper_of.width - MARGIN_PX + 1
                 assert top >= MARGIN_PX - 1
                 assert bottom <= paper_of.bottom + 1
             for place, one in enumerate(boxes):

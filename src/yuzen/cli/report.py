@@ -70,16 +70,16 @@ def report(
     plan = _plan(sources, since, theme, changes, data)
     if title is not None:
         plan = replace(plan, title=wording(title))
-    made = Report(plan)
+    new_report = Report(plan)
     # A name with dates in it is known only when the charts are drawn.
     if "{" not in output:
         track_outputs([Path(output)])
     with letters_kept(), workers(address) as executor:
-        kind, drawn = made.entries(output, executor)
+        kind, drawn = new_report.entries(output, executor)
         entries = print_progress(drawn, len(plan.charts))
         if strict and (code := _refused(entries, as_json=as_json)):
             return code
-        written = made.written(output, kind, entries, template)
+        written = new_report.written(output, kind, entries, template)
     _print(written, as_json=as_json)
     return max((e.error.exit_code for e in entries if e.error is not None), default=0)
 

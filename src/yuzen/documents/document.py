@@ -115,16 +115,16 @@ def _filled(
         return "".join(str(piece) for piece in text.tree)
     if numbers:
         charts = [chart for chart in drawn if chart.name == numbers]
-    told = {chart.name: chart.texts[place] for chart in charts if place in chart.texts}
-    return agreed(place, told)
+    texts_by_chart = {chart.name: chart.texts[place] for chart in charts if place in chart.texts}
+    return agreed(place, texts_by_chart)
 
 
-def agreed(place: str, told: Mapping[str, str | YuzenError]) -> str:
+def agreed(place: str, texts_by_chart: Mapping[str, str | YuzenError]) -> str:
     """What charts say in the place of a text, if they say the same.
 
     Raises YuzenError: what keeps all of them from it, or (report-numbers) where they differ.
     """
-    texts = {name: text for name, text in told.items() if isinstance(text, str)}
+    texts = {name: text for name, text in texts_by_chart.items() if isinstance(text, str)}
     # A number that is one chart's and not the other's would be read as that of all.
     different = dict.fromkeys(texts.values())
     if len(different) == 1:
@@ -137,7 +137,7 @@ def agreed(place: str, told: Mapping[str, str | YuzenError]) -> str:
         message = f"The charts have different numbers for this text: {' and '.join(pairs)}."
         remedy = 'Say whose numbers are meant, such as numbers = "busiest".'
         raise make_error("report-numbers", f"{message} {remedy}", where=place)
-    error = next((text for text in told.values() if isinstance(text, YuzenError)), None)
+    error = next((text for text in texts_by_chart.values() if isinstance(text, YuzenError)), None)
     if error is None:
         message = "No chart could be drawn whose numbers stand in this text."
         raise make_error("report-numbers", message, where=place)

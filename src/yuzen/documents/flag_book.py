@@ -54,7 +54,7 @@ def sheet_names(names: Sequence[str]) -> list[str]:
     ['busiest', 'BUSIEST 2', 'a b', 'flags']
     """
     taken: set[str] = set()
-    made = []
+    unique_names = []
     for name in names:
         plain = FORBIDDEN.sub(" ", name).strip()[:MAX_SHEET_NAME] or "flags"
         unique, count = plain, 1
@@ -63,8 +63,8 @@ def sheet_names(names: Sequence[str]) -> list[str]:
             ending = f" {count}"
             unique = plain[: MAX_SHEET_NAME - len(ending)] + ending
         taken.add(unique.casefold())
-        made.append(unique)
-    return made
+        unique_names.append(unique)
+    return unique_names
 
 
 class FlagSheets:

@@ -140,8 +140,8 @@ def _finished(data: bytes, document: Document, anchors: Sequence[tuple[Anchor, i
 
     writer = PdfWriter(clone_from=io.BytesIO(data))
     drawn = [chart for chart in document.charts if chart.error is None]
-    told = " ".join(sentence.text for chart in drawn for sentence in chart.sentences)
-    about = {"/Title": document.title, "/Subject": told[:MAX_SUBJECT], "/Creator": "Yuzen"}
+    sentences = " ".join(sentence.text for chart in drawn for sentence in chart.sentences)
+    about = {"/Title": document.title, "/Subject": sentences[:MAX_SUBJECT], "/Creator": "Yuzen"}
     writer.add_metadata(about)
     root = writer.root_object
     root[NameObject("/Lang")] = TextStringObject(document.words.language)

@@ -92,7 +92,7 @@ class Report:
         to:       its path, in which dates of the charts may stand: "june-{latest month:%Y-%m}.pdf".
         template: of .docx, a document whose styles are used.
         executor: whose workers draw the charts; None: this machine's processors.
-        Raises YuzenError; a chart that fails is told in its place, and the others are there.
+        Raises YuzenError; a chart that fails is reported in its place, and the others are there.
         """
         kind, entries = self.entries(to, executor)
         return self.written(to, kind, list(entries), template).path
@@ -124,10 +124,10 @@ class Report:
 
     def _file_name(self, entries: Sequence[ChartEntry]) -> str:
         """The name of the file with its dates; nothing in it leads to another folder."""
-        told = {entry.name: entry.texts["text 0"] for entry in entries if "text 0" in entry.texts}
+        names = {entry.name: entry.texts["text 0"] for entry in entries if "text 0" in entry.texts}
         if self.plan.numbers:
-            told = {name: text for name, text in told.items() if name == self.plan.numbers}
-        name = agreed("-o", told)
+            names = {name: text for name, text in names.items() if name == self.plan.numbers}
+        name = agreed("-o", names)
         stem, dot, ending = name.rpartition(".")
         # Words from the data may hold slashes and dots.
         return f"{file_names([stem])[0]}{dot}{ending}"
@@ -169,7 +169,7 @@ def report(
     names = [f"chart {place}" for place in range(1, len(given) + 1)]
     # A call is read like a file, so that both are held to the same rules.
     words = {"title": title, "intro": intro, "theme": theme, "locale": locale}
-    said = report_of(
+    file = report_of(
         {
             **{key: text for key, text in words.items() if text is not None},
             "page": page,
@@ -177,15 +177,15 @@ def report(
             "section": [{"briefs": names, "columns": columns, "flags": flags}],
         }
     )
-    overrides = Overrides(said.theme, said.locale)
+    overrides = Overrides(file.theme, file.locale)
     planned_charts = [
         _planned_chart(name, chart, old, overrides)
         for name, chart, old in zip(names, given, before, strict=True)
     ]
     section = PlannedSection(
-        tuple(planned_charts), columns=said.section[0].columns, flags=said.section[0].flags
+        tuple(planned_charts), columns=file.section[0].columns, flags=file.section[0].flags
     )
-    return Report(ReportPlan((section,), said.title, said.intro, said.page, findings=findings))
+    return Report(ReportPlan((section,), file.title, file.intro, file.page, findings=findings))
 
 
 def _given(
@@ -224,7 +224,7 @@ def load_report(
     """The report of a file in TOML; its briefs are found from its folder.
 
     since: last time's rows, in the place of what the file says: a folder, or rows by briefs.
-    Raises YuzenError with all faults of the file; what is wrong with a brief is told in its place.
+    Raises YuzenError with all faults of the file; what is wrong with a brief is reported there.
 
     >>> import pathlib, tempfile
     >>> folder = pathlib.Path(tempfile.mkdtemp())

@@ -214,8 +214,8 @@ class ChartCell:
     @property
     def height(self) -> float:
         """From the top of the title to the foot of the last sentence."""
-        told = sum(_height(lines) + GAP_PX / 3 for _, lines in self.sentences)
-        return _height(self.title) + self.picture + told
+        sentences = sum(_height(lines) + GAP_PX / 3 for _, lines in self.sentences)
+        return _height(self.title) + self.picture + sentences
 
 
 def cell_of(setter: Typesetter, chart: ChartEntry, width: float, most: float) -> ChartCell:
@@ -227,17 +227,17 @@ def cell_of(setter: Typesetter, chart: ChartEntry, width: float, most: float) ->
             (None, setter.plain(line, "name", width, role="slate")) for line in reason.splitlines()
         ]
         return ChartCell(chart, title, [(s, lines) for s, lines in failed if lines], 0.0, 0.0)
-    told: list[tuple[Sentence | None, list[SetLine]]] = [
+    sentences: list[tuple[Sentence | None, list[SetLine]]] = [
         (sentence, sentence_lines(setter, sentence, width)) for sentence in chart.sentences
     ]
     wide, tall = chart.picture.size_px
-    bare = ChartCell(chart, title, told, 0.0, 0.0).height + GAP_PX
+    bare = ChartCell(chart, title, sentences, 0.0, 0.0).height + GAP_PX
     scale = width / wide
     if bare + tall * scale > most:
         # Long sentences take room from the picture, but not all of it.
         scale = max(most - bare, LEAST_PICTURE * most) / tall
         scale = min(scale, width / wide)
-    return ChartCell(chart, title, told, scale, tall * scale + GAP_PX)
+    return ChartCell(chart, title, sentences, scale, tall * scale + GAP_PX)
 
 
 def sentence_lines(setter: Typesetter, sentence: Sentence, width: float) -> list[SetLine]:
@@ -323,12 +323,12 @@ def _flags(paper: Paper, chart: ChartEntry) -> None:
     paper.need(4 * setter.line_px("name"))
     paper.put(setter.plain(title, "name", paper.room, bold=True))
     for row in table.rows:
-        told = [
+        cells = [
             cell if place == 0 else f"{head} {cell}"
             for place, (head, cell) in enumerate(zip(table.heads, row.cells, strict=True))
             if cell
         ]
-        lines = setter.plain("; ".join(told), "reference", paper.room, bold=row.flagged)
+        lines = setter.plain("; ".join(cells), "reference", paper.room, bold=row.flagged)
         paper.need(_height(lines))
         paper.put(lines)
     if table.left_out:
@@ -339,12 +339,12 @@ def _flags(paper: Paper, chart: ChartEntry) -> None:
 
 def _findings(paper: Paper, document: Document) -> None:
     """What the check found, chart by chart."""
-    found = [chart for chart in document.charts if chart.findings]
+    with_findings = [chart for chart in document.charts if chart.findings]
     paper.heading(document.words.texts["check found"], 1, keep=80)
-    if not found:
+    if not with_findings:
         text = document.words.texts["nothing found"]
         paper.put(paper.setter.plain(text, "name", paper.room))
-    for chart in found:
+    for chart in with_findings:
         paper.need(4 * paper.setter.line_px("name"))
         paper.put(paper.setter.plain(chart.title, "name", paper.room, bold=True))
         for finding in chart.findings:

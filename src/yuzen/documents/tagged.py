@@ -35,8 +35,8 @@ def tagged_pdf(document: Document) -> bytes:
         warnings.catch_warnings(),
     ):
         warnings.simplefilter("ignore")
-        made: bytes = HTML(string=page, url_fetcher=_refuse).write_pdf(pdf_variant="pdf/ua-1")
-    return made
+        data: bytes = HTML(string=page, url_fetcher=_refuse).write_pdf(pdf_variant="pdf/ua-1")
+    return data
 
 
 def _refuse(url: str, *_: object, **__: object) -> object:

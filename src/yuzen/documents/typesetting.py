@@ -98,7 +98,16 @@ class Typesetter:
                     lines[-1].append(Piece(text, x, advance, bold, part.link))
                     x += advance
         height = self.line_px(use)
-        return [SetLine(tuple(_joined(line)), height, use, role, indent) for line in lines if line]
+        return [
+            SetLine(self._ended(line, use), height, use, role, indent) for line in lines if line
+        ]
+
+    def _ended(self, line: Sequence[Piece], use: str) -> tuple[Piece, ...]:
+        """The pieces of a line, those of one look as one; no blank stands at its end."""
+        *pieces, last = _joined(line)
+        text = last.text.rstrip(" ")
+        width = self._advance(text, use, bold=last.bold)
+        return (*pieces, replace(last, text=text, width=width))
 
     def _advance(self, text: str, use: str, *, bold: bool) -> float:
         """How far the next letter is from the first one, blanks and all."""

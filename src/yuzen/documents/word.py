@@ -26,11 +26,11 @@ def write(document: Document, template: Path | None) -> tuple[bytes, tuple[str, 
     with extra("word", "or write reports in .docx"):
         from docx import Document as new_document  # noqa: N813, PLC0415 - an extra
     with external_call("call-template", "The template is no .docx file: {reason}."):
-        made: Any = new_document(None if template is None else str(template))
+        output: Any = new_document(None if template is None else str(template))
     with external_call("draw-failed", "No .docx can be made of this report: {reason}."):
-        WordWriter(document, made).write()
+        WordWriter(document, output).write()
         buffer = io.BytesIO()
-        made.save(buffer)
+        output.save(buffer)
     columns = any(section.columns > 1 for section in document.sections)
     return buffer.getvalue(), (NO_COLUMNS,) * columns
 
@@ -38,31 +38,31 @@ def write(document: Document, template: Path | None) -> tuple[bytes, tuple[str, 
 class WordWriter:
     """Writes a document into one of python-docx, in the styles that its template has."""
 
-    def __init__(self, document: Document, made: Any) -> None:  # noqa: ANN401 - of python-docx
-        self.document, self.made = document, made
-        self._styles = {style.name for style in made.styles}
+    def __init__(self, document: Document, output: Any) -> None:  # noqa: ANN401 - of python-docx
+        self.document, self.output = document, output
+        self._styles = {style.name for style in output.styles}
 
     def write(self) -> None:
         """All of it."""
-        document, made, words = self.document, self.made, self.document.words
-        made.core_properties.title = _plain(document.title)
-        made.core_properties.author = ""
-        made.core_properties.comments = ""
-        made.core_properties.language = words.language
-        made.add_heading(_plain(document.title), 0)
+        document, output, words = self.document, self.output, self.document.words
+        output.core_properties.title = _plain(document.title)
+        output.core_properties.author = ""
+        output.core_properties.comments = ""
+        output.core_properties.language = words.language
+        output.add_heading(_plain(document.title), 0)
         self._markdown(document.intro)
         if document.since:
-            made.add_heading(_plain(words.say("what is new", since=document.since)), 1)
+            output.add_heading(_plain(words.say("what is new", since=document.since)), 1)
             for chart in document.changed:
-                made.add_heading(_plain(chart.title), 2)
+                output.add_heading(_plain(chart.title), 2)
                 self._sentences(chart.changes)
             if document.unchanged:
-                made.add_paragraph(_plain(words.say("nothing new", since=document.since)))
+                output.add_paragraph(_plain(words.say("nothing new", since=document.since)))
                 for chart in document.unchanged:
-                    made.add_paragraph(_plain(chart.title), style=self._style(*LIST_STYLES))
+                    output.add_paragraph(_plain(chart.title), style=self._style(*LIST_STYLES))
         for section in document.sections:
             if section.heading:
-                made.add_heading(_plain(section.heading), 1)
+                output.add_heading(_plain(section.heading), 1)
             self._markdown(section.text)
             for chart in section.charts:
                 self._chart(chart, 2 if section.heading else 1, flags=section.flags != "none")
@@ -80,11 +80,13 @@ class WordWriter:
         if block.kind == "item" and block.mark and block.mark != "•":
             # A template may have no numbered style; then the bullets serve.
             styles["item"] = ("List Number", *LIST_STYLES)
-        paragraph = self.made.add_paragraph(style=self._style(*styles.get(block.kind, ("Normal",))))
+        paragraph = self.output.add_paragraph(
+            style=self._style(*styles.get(block.kind, ("Normal",)))
+        )
         for run in block.runs:
             text = f"{run.text} ({run.link})" if run.link and run.link != run.text else run.text
-            made = paragraph.add_run(_plain(text))
-            made.bold, made.italic = run.bold or None, run.italic or None
+            written = paragraph.add_run(_plain(text))
+            written.bold, written.italic = run.bold or None, run.italic or None
 
     def _style(self, *names: str) -> str | None:
         """The first of some styles that the template has; None for its usual one."""
@@ -92,20 +94,20 @@ class WordWriter:
 
     def _sentences(self, sentences: tuple[Sentence, ...]) -> None:
         for sentence in sentences:
-            self.made.add_paragraph(_plain(sentence.text), style=self._style(*LIST_STYLES))
+            self.output.add_paragraph(_plain(sentence.text), style=self._style(*LIST_STYLES))
 
     def _chart(self, chart: ChartEntry, level: int, *, flags: bool) -> None:
         """A chart with its sentences and its flags, or what kept it from being drawn."""
-        self.made.add_heading(_plain(chart.title), level)
+        self.output.add_heading(_plain(chart.title), level)
         if chart.error is not None:
-            self.made.add_paragraph(_plain(chart.words.say("not drawn", reason=chart.error)))
+            self.output.add_paragraph(_plain(chart.words.say("not drawn", reason=chart.error)))
             return
-        page = self.made.sections[-1]
+        page = self.output.sections[-1]
         room = page.page_width - page.left_margin - page.right_margin
         tall = (page.page_height - page.top_margin - page.bottom_margin) * 0.75
         wide, high = chart.picture.size_px
         width = min(room, int(tall * wide / high))
-        paragraph = self.made.add_paragraph()
+        paragraph = self.output.add_paragraph()
         # On paper a chart and its sentences stay together.
         paragraph.paragraph_format.keep_with_next = True
         picture = paragraph.add_run().add_picture(io.BytesIO(chart.picture.data), width=width)
@@ -121,7 +123,7 @@ class WordWriter:
         from docx.oxml import OxmlElement  # noqa: PLC0415 - an extra
         from docx.oxml.ns import qn  # noqa: PLC0415
 
-        table = self.made.add_table(rows=1, cols=len(chart.flags.heads))
+        table = self.output.add_table(rows=1, cols=len(chart.flags.heads))
         table.style = self._style(*TABLE_STYLES)
         for cell, head in zip(table.rows[0].cells, chart.flags.heads, strict=True):
             cell.text = _plain(head)
@@ -140,7 +142,7 @@ class WordWriter:
                 self._legible(cells[0], row.color)
         if chart.flags.left_out:
             more = chart.words.say("more rows", count=f"{chart.flags.left_out:,}")
-            self.made.add_paragraph(_plain(more))
+            self.output.add_paragraph(_plain(more))
 
     def _legible(self, cell: Any, color: str) -> None:  # noqa: ANN401 - of python-docx
         """Black or white text on a fill, whichever can be read better."""
@@ -153,15 +155,15 @@ class WordWriter:
 
     def _findings(self) -> None:
         words = self.document.words.texts
-        self.made.add_heading(words["check found"], 1)
-        found = [chart for chart in self.document.charts if chart.findings]
-        if not found:
-            self.made.add_paragraph(words["nothing found"])
-        for chart in found:
-            self.made.add_heading(_plain(chart.title), 2)
+        self.output.add_heading(words["check found"], 1)
+        with_findings = [chart for chart in self.document.charts if chart.findings]
+        if not with_findings:
+            self.output.add_paragraph(words["nothing found"])
+        for chart in with_findings:
+            self.output.add_heading(_plain(chart.title), 2)
             for finding in chart.findings:
                 text = _plain(f"{finding.message} {finding.remedy}")
-                self.made.add_paragraph(text, style=self._style(*LIST_STYLES))
+                self.output.add_paragraph(text, style=self._style(*LIST_STYLES))
 
     def _keep_records(self) -> None:
         """The records of the charts, by which the report can be asked why."""
@@ -171,9 +173,9 @@ class WordWriter:
 
         records = " ".join(chart.record for chart in self.document.charts)
         xml = f'<?xml version="1.0" encoding="UTF-8"?><yuzen>{records}</yuzen>'.encode()
-        package = self.made.part.package
+        package = self.output.part.package
         part = Part(PackURI(f"/{RECORD_PART}"), "application/xml", xml, package)
-        self.made.part.relate_to(part, RELATIONSHIP_TYPE.CUSTOM_XML)
+        self.output.part.relate_to(part, RELATIONSHIP_TYPE.CUSTOM_XML)
 
 
 def _plain(text: str) -> str:

@@ -61,22 +61,22 @@ def _extent(judged: JudgedChart) -> str:
 def _exceptions(judged: JudgedChart) -> Iterator[tuple[str, str]]:
     """What each rule flags: 'Runs at a loss: 4 of 20, Brinewick (−48,960) and 3 more', or less."""
     locale = judged.context.formats.locale
-    for found in standing_out(judged):
-        numbers = number_format(judged.design, judged.context, found.measure)
-        values = values_of(judged, found)
+    for rule in standing_out(judged):
+        numbers = number_format(judged.design, judged.context, rule.measure)
+        values = values_of(judged, rule)
         # The largest first; marks without a number come last.
         order = np.argsort(-np.nan_to_num(np.abs(values), nan=-1.0), kind="stable")
-        what = "" if found.measure == judged.marks.value else f"{plain_name(found.measure)} "
+        what = "" if rule.measure == judged.marks.value else f"{plain_name(rule.measure)} "
         most = MAX_NAMED_MARKS + (len(order) > MAX_NAMED_MARKS)
         named = [
-            f"{judged.name_of(int(found.marks[at]))} ({what}{numbers.write(float(values[at]))})"
+            f"{judged.name_of(int(rule.marks[at]))} ({what}{numbers.write(float(values[at]))})"
             for at in order[:most].tolist()
         ]
         named += [""] * (len(order) - len(named))  # which are counted, and not named
         told = {
-            "rule": rule_key(judged, found.rule),
+            "rule": rule_key(judged, rule.rule),
             "count": locale.number(f"{len(named):,}"),
-            "asked": locale.number(f"{found.asked:,}"),
+            "asked": locale.number(f"{rule.count:,}"),
         }
         whole = judged.words.say("stands out", **told, names=judged.words.listed(named, most))
         yield whole, judged.words.say("counted", **told)

@@ -29,17 +29,17 @@ class Measured:
     compared: str = ""
 
 
-def measured(judged: JudgedChart, found: StandsOut) -> list[Measured]:
-    """The number of each mark that a rule holds for, in the order of `found.marks`."""
-    rule = judged.verdict.rules[found.rule]
+def measured(judged: JudgedChart, asked: StandsOut) -> list[Measured]:
+    """The number of each mark that a rule holds for, in the order of `asked.marks`."""
+    rule = judged.verdict.rules[asked.rule]
     # A part is a piece of a mark, and the piece's own number is told.
     rule_gaps = [] if rule.part is not None else gaps(rule, judged.context)
-    plain = number_format(judged.design, judged.context, found.measure)
+    plain = number_format(judged.design, judged.context, asked.measure)
     numbers = []
-    for mark, value in zip(found.marks.tolist(), values_of(judged, found).tolist(), strict=True):
+    for mark, value in zip(asked.marks.tolist(), values_of(judged, asked).tolist(), strict=True):
         gap = next((gap for gap in rule_gaps if gap.known[mark]), None)
         if gap is None:
-            numbers.append(Measured(found.measure, value, plain.write(value)))
+            numbers.append(Measured(asked.measure, value, plain.write(value)))
         else:
             numbers.append(_compared(judged, gap, mark))
     return numbers

@@ -67,15 +67,15 @@ def changes_since(
 ) -> tuple[Sentence, ...]:
     """What is new, what is no longer so, and which marks came or went, rule after rule."""
     since = since_text(judged, last)
-    told = [*_of_chart(judged, last.judged, since, flag_changes(last.judged, judged))]
+    sentences = [*_of_chart(judged, last.judged, since, flag_changes(last.judged, judged))]
     points = list(changes_of_points(last.trends, trends))
     for name, trend in trends.items():
         of_column = [change for change in points if change.target == f"column {name}"]
         if of_column:
-            told += _of_chart(trend, last.trends[name], since, of_column)
-    if not told:
-        told = [Sentence("same", judged.words.say("tell same", since=since))]
-    return tuple(told)
+            sentences += _of_chart(trend, last.trends[name], since, of_column)
+    if not sentences:
+        sentences = [Sentence("same", judged.words.say("tell same", since=since))]
+    return tuple(sentences)
 
 
 def _of_chart(
@@ -83,8 +83,8 @@ def _of_chart(
 ) -> Iterator[Sentence]:
     """What changed in one chart."""
     numbers = BothTimes.of(judged, before)
-    for found in asked_rules(judged):
-        rule = judged.verdict.rules[found.rule]
+    for asked in asked_rules(judged):
+        rule = judged.verdict.rules[asked.rule]
         of_target = [c for c in changes if c.target in {str(rule.on), f"column {rule.on.name}"}]
         ways: tuple[tuple[About, str, list[Change]], ...] = (
             ("new", "tell new", [c for c in of_target if c.after == rule.name]),
@@ -92,7 +92,7 @@ def _of_chart(
         )
         for about, key, changed in ways:
             if changed:
-                yield _told(judged, numbers, found, about, key, since, changed)
+                yield _of_rule(judged, numbers, asked, about, key, since, changed)
     # Every month one comes and one goes; that is no news.
     if grain_along(judged.marks) is not None:
         return
@@ -107,26 +107,26 @@ def _of_chart(
             yield _of_marks(judged, numbers, about, key, since, marks)
 
 
-def _told(
+def _of_rule(
     judged: JudgedChart,
     numbers: BothTimes,
-    found: StandsOut,
+    asked: StandsOut,
     about: About,
     key: str,
     since: str,
     changed: Sequence[Change],
 ) -> Sentence:
     """One sentence about the marks that a rule flags now, or flags no longer."""
-    names = numbers.by_weight([change.mark for change in changed], found.measure)
-    facts = [numbers.fact(name, found.measure) for name in names]
-    named = [numbers.told(name, found.measure) for name in names[: MAX_NAMED_MARKS + 1]]
+    names = numbers.by_weight([change.mark for change in changed], asked.measure)
+    facts = [numbers.fact(name, asked.measure) for name in names]
+    named = [numbers.told(name, asked.measure) for name in names[: MAX_NAMED_MARKS + 1]]
     text = judged.words.say(
         key,
-        rule=rule_key(judged, found.rule),
+        rule=rule_key(judged, asked.rule),
         since=since,
         names=listed(judged, named, len(facts)),
     )
-    return of_rule(judged, found.rule, about, text, count=len(facts), marks=tuple(facts))
+    return of_rule(judged, asked.rule, about, text, count=len(facts), marks=tuple(facts))
 
 
 def _of_marks(

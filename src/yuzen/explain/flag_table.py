@@ -58,9 +58,9 @@ def flag_table(judged: JudgedChart) -> FlagTable:
         places = sorted(places, key=lambda place: not held[place[1]])[:MAX_FLAG_ROWS]
     measures = [name for name in marks.columns if _is_measure(judged, name)]
     several = len(verdict.whole.targets) > 1
-    own = judged.words.texts
+    words = judged.words.texts
     heads = [plain_name(marks.category), *map(plain_name, measures)]
-    heads += [own["head target"]] * several + [own["head rule"], own["head why"]]
+    heads += [words["head target"]] * several + [words["head rule"], words["head why"]]
     numeric = [False, *[True] * len(measures)] + [False] * (several + 2)
     numbers = {name: _texts(judged, name) for name in measures}
     why = _why(judged, [mark for _, mark in places])

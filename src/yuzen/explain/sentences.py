@@ -86,23 +86,23 @@ class Sentence:
 
 def sentences(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[Sentence, ...]:
     """What stands out in a chart, and among the small lines in a table's columns."""
-    told = [*_of_rules(judged), *_extremes(judged)]
+    all_sentences = [*_of_rules(judged), *_extremes(judged)]
     for trend in trends.values():
-        told += _of_rules(trend)
-    return in_order(told)
+        all_sentences += _of_rules(trend)
+    return in_order(all_sentences)
 
 
-def in_order(told: Iterable[Sentence]) -> tuple[Sentence, ...]:
+def in_order(all_sentences: Iterable[Sentence]) -> tuple[Sentence, ...]:
     """Sentences in the order in which a reader needs them; those of one rule stay together."""
-    return tuple(sorted(told, key=lambda sentence: sentence.place))
+    return tuple(sorted(all_sentences, key=lambda sentence: sentence.place))
 
 
 def _of_rules(judged: JudgedChart) -> Iterator[Sentence]:
     """What each rule flags, where it was tied, and which marks it could not judge."""
-    for found in asked_rules(judged):
-        yield _flagged(judged, found)
-        yield from _ties(judged, found)
-        yield from _unknown(judged, found)
+    for asked in asked_rules(judged):
+        yield _flagged(judged, asked)
+        yield from _ties(judged, asked)
+        yield from _unknown(judged, asked)
 
 
 def of_rule(judged: JudgedChart, rule: int, about: About, text: str, **facts: Any) -> Sentence:  # noqa: ANN401 - fields of a sentence
@@ -114,25 +114,25 @@ def of_rule(judged: JudgedChart, rule: int, about: About, text: str, **facts: An
     return Sentence(about, capital, name, palette.role(rule), color, **facts)
 
 
-def _flagged(judged: JudgedChart, found: StandsOut) -> Sentence:
+def _flagged(judged: JudgedChart, asked: StandsOut) -> Sentence:
     """How many of how many, which, by how much, and which part of the whole they are."""
-    words, count = judged.words, len(found.marks)
-    told = {
-        "rule": rule_key(judged, found.rule),
+    words, count = judged.words, len(asked.marks)
+    counts = {
+        "rule": rule_key(judged, asked.rule),
         "count": number_text(judged, count),
-        "asked": number_text(judged, found.asked),
+        "asked": number_text(judged, asked.count),
     }
     if not count:
-        text = words.say("tell none", **told)
-        return of_rule(judged, found.rule, "rule", text, asked=found.asked)
-    numbers = measured(judged, found)
-    order = _by_weight(numbers, smallest_first=_from_below(judged, found))
-    marks = [(int(found.marks[at]), numbers[at]) for at in order]
+        text = words.say("tell none", **counts)
+        return of_rule(judged, asked.rule, "rule", text, asked=asked.count)
+    numbers = measured(judged, asked)
+    order = _by_weight(numbers, smallest_first=_from_below(judged, asked))
+    marks = [(int(asked.marks[at]), numbers[at]) for at in order]
     named = [
         f"{judged.name_of(mark)} ({_number(judged, number)})"
         for mark, number in marks[: MAX_NAMED_MARKS + 1]
     ]
-    share = _share(judged, found)
+    share = _share(judged, asked)
     names = listed(judged, named, count)
     if share is not None:
         value = plain_name(judged.marks.value)
@@ -143,14 +143,14 @@ def _flagged(judged: JudgedChart, found: StandsOut) -> Sentence:
         MarkNumber(judged.name_of(mark), number.measure, finite(number.value), number.distance)
         for mark, number in marks
     ]
-    text = words.say("tell", **told, names=names)
+    text = words.say("tell", **counts, names=names)
     return of_rule(
         judged,
-        found.rule,
+        asked.rule,
         "rule",
         text,
         count=count,
-        asked=found.asked,
+        asked=asked.count,
         marks=tuple(facts),
         share=share,
     )
@@ -180,9 +180,9 @@ def _number(judged: JudgedChart, number: Measured) -> str:
     return f"{text}: {number.compared}" if number.compared else text
 
 
-def _from_below(judged: JudgedChart, found: StandsOut) -> bool:
+def _from_below(judged: JudgedChart, asked: StandsOut) -> bool:
     """Whether a rule asks for the smallest numbers."""
-    rule = judged.verdict.rules[found.rule]
+    rule = judged.verdict.rules[asked.rule]
     return any(test.claim.smallest_first for test in all_tests(rule.condition))
 
 
@@ -199,12 +199,12 @@ def _by_weight(numbers: Sequence[Measured], *, smallest_first: bool) -> list[int
     return ranked
 
 
-def _share(judged: JudgedChart, found: StandsOut) -> float | None:
+def _share(judged: JudgedChart, asked: StandsOut) -> float | None:
     """The part of the chart's value that marks are; None where it has no parts, or next to none."""
     marks, values = judged.marks, judged.context.values
     items = values[~marks.sums]
     # The marks are parts of the whole that their panel is none of.
-    if not adds_up_over(marks) or marks.totals[found.marks].any() or marks.panel:
+    if not adds_up_over(marks) or marks.totals[asked.marks].any() or marks.panel:
         return None
     # Months follow one another; nobody asks which part of all months one of them is.
     if not marks.bins and sequence_of(marks.columns[marks.along]) is not None:
@@ -212,16 +212,16 @@ def _share(judged: JudgedChart, found: StandsOut) -> float | None:
     # Of sums with both signs a part may be more than the whole.
     if not np.isfinite(items).all() or (items < 0).any() or not items.sum():
         return None
-    rule = judged.verdict.rules[found.rule]
+    rule = judged.verdict.rules[asked.rule]
     if rule.on.part == "layer" or rule.value is not None:
         return None
-    share = float(judged.context.part_values(rule)[found.marks].sum() / items.sum())
+    share = float(judged.context.part_values(rule)[asked.marks].sum() / items.sum())
     return share if share >= LEAST_SHARE else None
 
 
-def _ties(judged: JudgedChart, found: StandsOut) -> Iterator[Sentence]:
+def _ties(judged: JudgedChart, asked: StandsOut) -> Iterator[Sentence]:
     """The marks with equal numbers at a rule's cut, or at a place that nobody has for that."""
-    rule = judged.verdict.rules[found.rule]
+    rule = judged.verdict.rules[asked.rule]
     scope = judged.context.scope_of(rule)
     for test in all_tests(rule.condition):
         view = test.view(scope.data, rule.ties)
@@ -232,16 +232,16 @@ def _ties(judged: JudgedChart, found: StandsOut) -> Iterator[Sentence]:
             )
         for key, tied in ties:
             if tied.any():
-                yield _of_names(judged, found.rule, "tie", key, scope.indices[tied])
+                yield _of_names(judged, asked.rule, "tie", key, scope.indices[tied])
 
 
-def _unknown(judged: JudgedChart, found: StandsOut) -> Iterator[Sentence]:
+def _unknown(judged: JudgedChart, asked: StandsOut) -> Iterator[Sentence]:
     """The marks that a rule could not judge."""
-    rule = judged.verdict.rules[found.rule]
-    unknown = judged.verdict.whole.truths[found.rule] == UNKNOWN
+    rule = judged.verdict.rules[asked.rule]
+    unknown = judged.verdict.whole.truths[asked.rule] == UNKNOWN
     marks = np.flatnonzero(unknown & judged.marks.reached_by(rule.on))
     if len(marks):
-        yield _of_names(judged, found.rule, "unknown", "tell unknown", marks)
+        yield _of_names(judged, asked.rule, "unknown", "tell unknown", marks)
 
 
 def _of_names(judged: JudgedChart, rule: int, about: About, key: str, marks: Codes) -> Sentence:

@@ -16,20 +16,20 @@ from yuzen.rules.truth import TRUE
 
 @dataclass(frozen=True)
 class StandsOut:
-    """What a rule holds for: its marks, those that it asks, and the measure that it is about.
+    """What a rule holds for: its marks, how many it examines, and the measure that it is about.
 
-    rule: its index; asked: how many marks it asks.
+    rule: its index; count: how many marks it examines.
     """
 
     rule: int
     marks: Codes
-    asked: int
+    count: int
     measure: str
 
 
 def standing_out(judged: JudgedChart) -> Iterator[StandsOut]:
     """What each rule that flags marks holds for, where it holds for some."""
-    return (found for found in asked_rules(judged) if len(found.marks))
+    return (rule for rule in asked_rules(judged) if len(rule.marks))
 
 
 def asked_rules(judged: JudgedChart) -> Iterator[StandsOut]:
@@ -64,13 +64,13 @@ def _measure(judged: JudgedChart, rule: DesignRule) -> str:
     return judged.marks.value
 
 
-def values_of(judged: JudgedChart, found: StandsOut) -> Floats:
+def values_of(judged: JudgedChart, rule: StandsOut) -> Floats:
     """The numbers of the marks that stand out, of the measure that their rule is about."""
-    if found.measure == judged.marks.value:
-        values = judged.context.part_values(judged.verdict.rules[found.rule])
+    if rule.measure == judged.marks.value:
+        values = judged.context.part_values(judged.verdict.rules[rule.rule])
     else:
-        values = np.asarray(judged.marks.columns[found.measure], dtype=float)
-    return np.asarray(values)[found.marks]
+        values = np.asarray(judged.marks.columns[rule.measure], dtype=float)
+    return np.asarray(values)[rule.marks]
 
 
 def rule_key(judged: JudgedChart, index: int) -> str:

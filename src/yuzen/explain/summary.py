@@ -41,7 +41,7 @@ def summary_of(
     judged: JudgedChart, trends: Mapping[str, JudgedChart], last: LastTime | None = None
 ) -> ChartSummary:
     """The sentences of a chart; with last time's rows also what has changed since."""
-    told = sentences(judged, trends)
+    all_sentences = sentences(judged, trends)
     if last is None:
-        return ChartSummary(told)
-    return ChartSummary(in_order([*told, *changes_since(judged, trends, last)]))
+        return ChartSummary(all_sentences)
+    return ChartSummary(in_order([*all_sentences, *changes_since(judged, trends, last)]))

@@ -43,8 +43,8 @@ def gaps(rule: Rule, context: EvaluationContext) -> list[BenchmarkGap]:
     """The gaps of the tests by which a rule holds, in the order in which they are written."""
     scope = context.scope_of(rule)
     with np.errstate(all="ignore"):
-        found = (_gap(test, rule, scope) for test in _affirmed(rule.condition))
-        return [gap for gap in found if gap is not None]
+        candidates = (_gap(test, rule, scope) for test in _affirmed(rule.condition))
+        return [gap for gap in candidates if gap is not None]
 
 
 def _affirmed(condition: Condition) -> Iterator[Test]:
