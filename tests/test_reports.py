@@ -722,3 +722,11 @@ def test_last_months_report_is_last_time(small: Path, call: Any) -> None:
     # The table was not in it; that is no reason to leave it out, and it is told.
     assert "The report has no chart 'within_waters'" in told.err
     assert text.count("<article") == 3
+
+
+def test_check_of_a_report_is_that_of_its_briefs(small: Path, call: Any) -> None:
+    told = call("check", small.name)
+    assert told.code == 0
+    assert told.out == call("check", *(f"{name}.toml" for name in SMALL)).out
+    small.write_text("[[section]\n")
+    assert "This is no TOML" in call("check", small).err

@@ -177,7 +177,7 @@ def flags(
 
 @click.command(epilog=example("check"))
 @click.argument(
-    "sources", metavar="BRIEF...", nargs=-1, required=True, type=click.Path(path_type=Path)
+    "sources", metavar="BRIEF|REPORT...", nargs=-1, required=True, type=click.Path(path_type=Path)
 )
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @shared
@@ -190,11 +190,15 @@ def check(
     data: str | None,
     as_json: bool,
 ) -> int:
-    """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them."""
-    from yuzen.checks.appearance import unused_roles
-    from yuzen.cli.calls import chart_of, each_reported, spoken_in, with_options
+    """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them.
 
-    others = spoken_in(sources)
+    A REPORT file stands for the briefs that it names.
+    """
+    from yuzen.checks.appearance import unused_roles
+    from yuzen.cli.calls import briefs_in, chart_of, each_reported, spoken_in, with_options
+
+    briefs = briefs_in(sources)
+    others = spoken_in(briefs)
     charts: dict[Path, Chart] = {}
     findings: dict[Path, list[Finding]] = {}
 
@@ -203,7 +207,7 @@ def check(
         findings[source] = chart.check()
         charts[source] = chart
 
-    errors = each_reported(sources, checked)
+    errors = each_reported(briefs, checked)
     whole = [
         source
         for source in charts
@@ -214,7 +218,7 @@ def check(
         findings[whole[-1]].append(unused)
     if as_json:
         print_json(
-            [check_data(source, findings.get(source, []), errors.get(source)) for source in sources]
+            [check_data(source, findings.get(source, []), errors.get(source)) for source in briefs]
         )
     else:
         for source, source_findings in findings.items():

@@ -178,6 +178,22 @@ def _is_for(asked_chart: Chart, name: str, others: Container[str]) -> bool:
     return name.casefold() not in others or name.casefold() in asked_chart.stages.names_used
 
 
+def briefs_in(sources: Sequence[Path]) -> list[Path]:
+    """The files of briefs that a call names; a report file stands for the briefs that it names."""
+    from yuzen.documents.plan import briefs_of
+    from yuzen.documents.report_file import is_report_file
+
+    briefs: list[Path] = []
+    for source in sources:
+        # What is wrong with a file is told when it is read as a brief.
+        with suppress(YuzenError):
+            if not may_hold_records(source) and is_report_file(source):
+                briefs += briefs_of(source)
+                continue
+        briefs.append(source)
+    return list(dict.fromkeys(briefs))
+
+
 def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
     """Every name in several briefs, in small letters; what is wrong in them is reported later."""
     if len(sources) < 2:

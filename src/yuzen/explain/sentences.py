@@ -74,15 +74,6 @@ class Sentence:
         """The sentence and its facts as plain values."""
         return asdict(self)
 
-    @property
-    def place(self) -> tuple[bool, int]:
-        """Where it stands among sentences: adverse things first, what holds for none at the end."""
-        if not self.rule:
-            return False, LAST
-        # That nothing stands out is good to know, and the last thing to be read.
-        nothing = self.about == "rule" and not self.count
-        return nothing, ROLE_ORDER.get(self.role, OTHER_ROLE)
-
 
 def sentences(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[Sentence, ...]:
     """What stands out in a chart, and among the small lines in a table's columns."""
@@ -93,8 +84,21 @@ def sentences(judged: JudgedChart, trends: Mapping[str, JudgedChart]) -> tuple[S
 
 
 def in_order(all_sentences: Iterable[Sentence]) -> tuple[Sentence, ...]:
-    """Sentences in the order in which a reader needs them; those of one rule stay together."""
-    return tuple(sorted(all_sentences, key=lambda sentence: sentence.place))
+    """Sentences in the order in which a reader needs them; those of one rule stay together.
+
+    Adverse rules come first, then those that want a look, then good news; then what is about no
+    rule, and rules that flag nothing.
+    """
+    listed_sentences = list(all_sentences)
+    rules = list(dict.fromkeys(sentence.rule for sentence in listed_sentences))
+    # That nothing stands out is good to know, and the last thing to be read.
+    empty = {s.rule for s in listed_sentences if s.about == "rule" and not s.count}
+
+    def place(sentence: Sentence) -> tuple[bool, int, int]:
+        role = ROLE_ORDER.get(sentence.role, OTHER_ROLE) if sentence.rule else LAST
+        return sentence.rule in empty, role, rules.index(sentence.rule)
+
+    return tuple(sorted(listed_sentences, key=place))
 
 
 def _of_rules(judged: JudgedChart) -> Iterator[Sentence]:
