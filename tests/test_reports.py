@@ -5,6 +5,7 @@ import json
 import re
 import shutil
 import subprocess
+import tomllib
 from collections.abc import Iterator
 from html.parser import HTMLParser
 from itertools import pairwise
@@ -20,6 +21,7 @@ import pypdf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
 
 import yuzen as yz
 from tests.conftest import Called
@@ -730,3 +732,16 @@ def test_check_of_a_report_is_that_of_its_briefs(small: Path, call: Any) -> None
     assert told.out == call("check", *(f"{name}.toml" for name in SMALL)).out
     small.write_text("[[section]\n")
     assert "This is no TOML" in call("check", small).err
+
+
+def test_editors_can_check_a_report_file(june: Path, call: Any) -> None:
+    validator = Draft202012Validator(json.loads(call("schema", "--report").out))
+    report_file = tomllib.loads(june.read_text("utf-8"))
+    assert not list(validator.iter_errors(report_file))
+    for wrong in (
+        {"titel": "x"},
+        {"page": "B5"},
+        {"section": []},
+        {"section": [{"briefs": ["a"], "columns": 9}]},
+    ):
+        assert list(validator.iter_errors({**report_file, **wrong}))

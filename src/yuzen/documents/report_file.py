@@ -67,6 +67,12 @@ def report_of(values: Mapping[str, Any]) -> ReportFile:
         raise YuzenError(*faults_of(error.errors(), values)) from None
 
 
+def report_schema() -> dict[str, Any]:
+    """The JSON Schema of a report file, for editors that complete and check one."""
+    dialect = "https://json-schema.org/draft/2020-12/schema"
+    return {"$schema": dialect, **ReportFile.model_json_schema(mode="validation")}
+
+
 def is_report_file(path: Path) -> bool:
     """Whether a file of TOML is of a report: it has sections, where a brief has a chart."""
     values = read_toml(read_text(path, "report"))
