@@ -738,10 +738,11 @@ def test_editors_can_check_a_report_file(june: Path, call: Any) -> None:
     validator = Draft202012Validator(json.loads(call("schema", "--report").out))
     report_file = tomllib.loads(june.read_text("utf-8"))
     assert not list(validator.iter_errors(report_file))
-    for wrong in (
+    faulty: list[dict[str, Any]] = [
         {"titel": "x"},
         {"page": "B5"},
         {"section": []},
         {"section": [{"briefs": ["a"], "columns": 9}]},
-    ):
+    ]
+    for wrong in faulty:
         assert list(validator.iter_errors({**report_file, **wrong}))
