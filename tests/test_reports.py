@@ -2,9 +2,11 @@
 
 import io
 import json
+import os
 import re
 import shutil
 import subprocess
+import sys
 import tomllib
 from collections.abc import Iterator
 from html.parser import HTMLParser
@@ -265,7 +267,7 @@ def test_axe_finds_nothing(june: Path, tmp_path: Path, size: str, theme: str | N
 def test_a_pdf_has_contents_bookmarks_language_and_briefs(small: Path, call: Any) -> None:
     told: Called = call("report", small, "-o", "june.pdf")
     assert (
-        'no tags for readers of the screen. With the extra tagged it has: pip install "yuzen[tagged]"'
+        'no tags for readers of the screen. They need the extra tagged and the library Pango: pip install "yuzen[tagged]"'
         in told.err
     )
     data: Any = pypdf.PdfReader("june.pdf")
@@ -746,3 +748,16 @@ def test_editors_can_check_a_report_file(june: Path, call: Any) -> None:
     ]
     for wrong in faulty:
         assert list(validator.iter_errors({**report_file, **wrong}))
+
+
+def test_weasyprint_without_pango_leads_to_the_other_pdf_and_prints_nothing(folder: Path) -> None:
+    (folder / "lacking" / "weasyprint").mkdir(parents=True)
+    (folder / "lacking" / "weasyprint" / "__init__.py").write_text(
+        "print('Please follow the installation steps')\nraise OSError('cannot load library pango')\n"
+    )
+    told = subprocess.run(
+        [sys.executable, "-m", "yuzen", "report", "busiest.toml", "-o", "june.pdf", "--json"],
+        capture_output=True, check=True, cwd=folder, env={**os.environ, "PYTHONPATH": str(folder / "lacking")},
+    )  # fmt: skip
+    assert "They need the extra tagged" in json.loads(told.stdout)["notes"][0]
+    assert pypdf.PdfReader(folder / "june.pdf").pages

@@ -43,8 +43,8 @@ if TYPE_CHECKING:
     from pypdf import PdfWriter
 
 PLAIN_NOTE: Final = (
-    "This PDF has no tags for readers of the screen. With the extra tagged it has: "
-    'pip install "yuzen[tagged]".'
+    "This PDF has no tags for readers of the screen. They need the extra tagged and the library "
+    'Pango: pip install "yuzen[tagged]".'
 )
 MAX_SUBJECT: Final = 2_000  # letters of what a PDF is said to be about
 TAGGED_NOTE: Final = "This PDF is tagged for readers of the screen (PDF/UA)."

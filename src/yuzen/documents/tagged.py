@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import io
 import logging
 import warnings
+from contextlib import redirect_stdout
 from functools import cache
 
 from yuzen.documents.document import Document
@@ -18,8 +20,10 @@ def can_tag() -> bool:
     if not is_installed("weasyprint"):
         return False
     try:
-        import weasyprint  # noqa: F401, PLC0415 - an extra
-    except OSError:  # Pango, which is no package of Python's, is missing
+        # Where Pango is missing, which is no package of Python's, it prints a page of advice.
+        with redirect_stdout(io.StringIO()):
+            import weasyprint  # noqa: F401, PLC0415 - an extra
+    except OSError:
         return False
     return True
 
