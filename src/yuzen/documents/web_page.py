@@ -21,11 +21,12 @@ from yuzen.sources.extras import extra
 if TYPE_CHECKING:
     from jinja2 import Template
 
-PAPER_SIZES: Final[Mapping[str, str]] = {
-    "A4": "A4",
-    "A5": "A5",
-    "letter": "letter",
-    "screen": "13.333in 7.5in",
+# The size of each paper, and how high pictures on it may be, so that sentences fit under them.
+PAPERS: Final[Mapping[str, tuple[str, str]]] = {
+    "A4": ("A4", "145mm"),
+    "A5": ("A5", "90mm"),
+    "letter": ("letter", "132mm"),
+    "screen": ("13.333in 7.5in", "85mm"),
 }
 
 
@@ -50,7 +51,7 @@ def page_of(document: Document) -> str:
         ink=_ink,
         text=replace_unprintable,
         ids=_ids(document),
-        paper=PAPER_SIZES[document.page],
+        paper=PAPERS[document.page],
         footer=_in_style(document.title),
     )
 
