@@ -533,7 +533,7 @@ def test_dates_in_names_lead_to_no_other_folder(tmp_path: Path) -> None:
     chart = yz.chart(rows, category="day", value="v", series="route")
     path = yz.report([chart]).save(tmp_path / "r-{latest day}{route}.html")
     assert path.parent == tmp_path
-    assert path.name == "r-2-January-2026-evil.html"
+    assert path.name == "r-2 January 2026..-..-evil.html"
 
 
 def test_what_changed_is_on_top_across_all_charts(small: Path, tmp_path: Path) -> None:

@@ -130,16 +130,21 @@ def _planned(file: ReportFile, folder: Path, overrides: Overrides) -> ReportPlan
 def _since(file: ReportFile, folder: Path) -> RowsLike | Mapping[str, RowsLike] | None:
     """Last time's rows as a report file names them, found from its folder."""
     if isinstance(file.since, dict):
-        return {brief: str(folder / place) for brief, place in file.since.items()}
-    return None if file.since is None else str(folder / file.since)
+        return {brief: _from(folder, place) for brief, place in file.since.items()}
+    return None if file.since is None else _from(folder, file.since)
+
+
+def _from(folder: Path, place: str) -> str:
+    """A place as it is found from a folder; the address of a database is one from everywhere."""
+    return place if "://" in place else str(folder / place)
 
 
 def _named(numbers: str | None, plan: ReportPlan) -> str:
     """The name of the chart whose numbers stand in texts. Raises YuzenError (report-numbers)."""
     if numbers is None:
         return ""
-    name = Path(numbers).stem
     names = [chart.name for chart in plan.charts]
+    name = numbers if numbers in names else Path(numbers).stem
     if name not in names:
         message = f"numbers names no chart of the report: '{numbers}'."
         raise make_error("report-numbers", f"{message}{suggestion(name, names)}", key=("numbers",))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
@@ -28,7 +29,6 @@ from yuzen.documents.report_file import FlagsShown, PageName, report_of
 from yuzen.documents.tagged import can_tag
 from yuzen.errors import error_at, external_call, make_error
 from yuzen.files.whole import made_folder, write_whole
-from yuzen.jobs.batches import file_names
 from yuzen.paths import path_of
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
@@ -40,6 +40,7 @@ if TYPE_CHECKING:
 WRITERS: Final[Mapping[str, str]] = {"html": "web_page", "pdf": "paper", "docx": "word"}
 NARROW_PX: Final = 480  # of pictures for phones, which show them at two thirds
 PAPER_WIDTHS_PX: Final[Mapping[int, int]] = {1: 1000, 2: 640, 3: 520, 4: 480}
+UNSAFE_IN_NAMES: Final = re.compile(r'[/\\:*?"<>|\x00-\x1f]+')  # on some system
 ENDINGS: Final = ", ".join(f".{name}" for name in WRITERS)
 
 
@@ -127,10 +128,8 @@ class Report:
         names = {entry.name: entry.texts["text 0"] for entry in entries if "text 0" in entry.texts}
         if self.plan.numbers:
             names = {name: text for name, text in names.items() if name == self.plan.numbers}
-        name = agreed("-o", names)
-        stem, dot, ending = name.rpartition(".")
-        # Words from the data may hold slashes and dots.
-        return f"{file_names([stem])[0]}{dot}{ending}"
+        # Words from the data may hold slashes.
+        return UNSAFE_IN_NAMES.sub("-", agreed("-o", names))
 
 
 def report(
