@@ -10,7 +10,7 @@ from yuzen.arrays import Text
 from yuzen.checks.finding import Examined, Finding
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.formats.name_lists import listed
-from yuzen.rules.conditions import all_tests
+from yuzen.rules.answers.ties import ties as tied_marks
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.fields import Field
 
@@ -86,10 +86,7 @@ def ties(examined: Examined) -> Iterator[Finding]:
             continue  # it is said how ties count
         rule = judged.verdict.rules[index]
         scope = judged.context.scope_of(rule)
-        for test in all_tests(rule.condition):
-            view = test.view(scope.data, rule.ties)
-            with np.errstate(all="ignore"):
-                tied, displaced = test.claim.tied(view), test.claim.displaced(view)
+        for test, tied, displaced in tied_marks(rule, judged.context):
             for marks_tied, code, problem in (
                 (tied, "tie-at-cut", f"more marks are in than '{test.claim}' says"),
                 (displaced, "tie-no-place", f"so no mark is '{test.claim}'"),

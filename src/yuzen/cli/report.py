@@ -147,6 +147,8 @@ def _refused(entries: list[ChartEntry], *, as_json: bool) -> int:
 
 def _print(written: WrittenReport, *, as_json: bool) -> None:
     """Say what is in the report, and what could not be drawn."""
+    from yuzen.checks.finding import marks
+
     for entry in written.charts:
         if entry.error is not None:
             print_error(f"yuzen: {entry.name}: {entry.error}")
@@ -161,12 +163,13 @@ def _print(written: WrittenReport, *, as_json: bool) -> None:
         return
     for entry in written.charts:
         if entry.error is None:
-            print_message(f"  {entry.name}: {entry.marks:,} marks, {entry.flagged:,} flagged")
+            print_message(f"  {entry.name}: {marks(entry.marks)}, {entry.flagged:,} flagged")
             for note in entry.notes:
                 print_error(f"    note: {note}")
     failed = sum(entry.error is not None for entry in written.charts)
     lost = f", {failed:,} failed" if failed else ""
-    print_message(f"{written.path}: {len(written.charts) - failed:,} charts{lost}")
+    drawn = len(written.charts) - failed
+    print_message(f"{written.path}: {drawn:,} chart{'' if drawn == 1 else 's'}{lost}")
     for note in written.notes:
         print_error(f"  note: {note}")
 

@@ -112,3 +112,14 @@ def contrast(one: str, other: str) -> float:
     """
     low, high = sorted(float(luminance(rgb_of(color))) for color in (one, other))
     return (high + 0.05) / (low + 0.05)
+
+
+def black_or_white(fill: str) -> str:
+    """The colour of a text on a fill: black or white, whichever can be read better.
+
+    >>> black_or_white("#0A4A80"), black_or_white("#C9CCD0")
+    ('#FFFFFF', '#000000')
+    """
+    if contrast(fill, "#FFFFFF") > contrast(fill, "#000000"):
+        return "#FFFFFF"
+    return "#000000"

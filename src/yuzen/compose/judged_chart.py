@@ -50,9 +50,13 @@ class JudgedChart:
             return ("",) * len(self.marks)
         return self.called
 
+    @cached_property
+    def _gathers(self) -> bool:
+        """Whether some mark stands for several: a sum, the rest, a bin."""
+        return bool(self.marks.sums.any() or self.marks.rest or self.marks.bins)
+
     def name_of(self, mark: int) -> str:
         """What one mark is called in a sentence, whatever the others are called."""
-        gathered = self.marks.sums.any() or self.marks.rest or self.marks.bins
-        if len(self.marks) > MAX_NAMED_MARKS and not gathered:
+        if len(self.marks) > MAX_NAMED_MARKS and not self._gathers:
             return mark_in_words(self.marks, mark, self.context.formats.locale)
         return self.called[mark]

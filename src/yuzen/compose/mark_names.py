@@ -1,12 +1,10 @@
 """What marks are called in sentences: words and dates, as one says them."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from yuzen.arrays import Text, kind_of
 from yuzen.formats.date_text import formatted, in_words
-from yuzen.formats.display import shown, unit_of
+from yuzen.formats.display import MISSING_NAME, shown, unit_of
 from yuzen.formats.locales import Locale
 from yuzen.formats.periods import Grain
 from yuzen.rules.marks import Marks
@@ -34,9 +32,12 @@ def mark_in_words(marks: Marks, mark: int, locale: Locale) -> str:
     named = []
     for name in marks.named_by:
         column, grain = marks.columns[name], marks.grains.get(name)
-        if isinstance(column, Text) or kind_of(column) != "date":
-            one = replace(column, codes=column.codes[[mark]]) if isinstance(column, Text) else None
-            named.append((False, shown(column[[mark]] if one is None else one, grain)[0]))
+        if isinstance(column, Text):
+            # The word alone: a column of one mark would still hold the words of all.
+            code = int(column.codes[mark])
+            named.append((False, MISSING_NAME if code < 0 else str(column.words[code])))
+        elif kind_of(column) != "date":
+            named.append((False, shown(column[[mark]], grain)[0]))
         else:
             plain = Grain("month" if unit_of(column) == "month" else "day", marks.calendar)
             words = date_text(column[mark], "", grain or plain, locale)

@@ -8,7 +8,7 @@ import re
 from collections.abc import Mapping, Sequence
 from typing import Any, Final
 
-from yuzen.color.named import contrast
+from yuzen.color.named import black_or_white
 from yuzen.errors import external_call, make_error
 from yuzen.sources.cells import LARGEST_EXACT_INT, RowColumn, cell_list
 from yuzen.sources.extras import extra
@@ -121,8 +121,7 @@ class FlagSheets:
         if (color, kind) not in self._formats:
             look: dict[str, Any] = {}
             if color:
-                white = contrast(color, "#FFFFFF") > contrast(color, "#000000")
-                look = {"bg_color": color, "font_color": "#FFFFFF" if white else "#000000"}
+                look = {"bg_color": color, "font_color": black_or_white(color)}
             if kind:
                 look["num_format"] = "yyyy-mm-dd" + (" hh:mm" if kind == "moment" else "")
             self._formats[color, kind] = self._book.add_format(look)

@@ -8,7 +8,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
-from yuzen.color.named import contrast
+from yuzen.color.named import black_or_white, contrast
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.documents.document import Document
 from yuzen.documents.markdown import to_html
@@ -44,7 +44,7 @@ def page_of(document: Document) -> str:
         document=document,
         words=document.words,
         roles=theme.roles,
-        dark=contrast(theme.color("paper"), "#FFFFFF") > contrast(theme.color("paper"), "#000000"),
+        dark=black_or_white(theme.color("paper")) == "#FFFFFF",
         fonts=_fonts(theme),
         markdown=to_html,
         picture=_picture,

@@ -6,7 +6,7 @@ import io
 from pathlib import Path
 from typing import Any, Final
 
-from yuzen.color.named import contrast
+from yuzen.color.named import black_or_white
 from yuzen.documents.document import Document
 from yuzen.documents.entry import ChartEntry
 from yuzen.documents.markdown import Block, blocks
@@ -148,8 +148,7 @@ class WordWriter:
         """Black or white text on a fill, whichever can be read better."""
         from docx.shared import RGBColor  # noqa: PLC0415 - an extra
 
-        white = contrast(color, "#FFFFFF") > contrast(color, "#000000")
-        ink = RGBColor(255, 255, 255) if white else RGBColor(0, 0, 0)
+        ink = RGBColor.from_string(black_or_white(color).lstrip("#"))
         for run in cell.paragraphs[0].runs:
             run.font.color.rgb = ink
 

@@ -34,10 +34,11 @@ def measured(judged: JudgedChart, asked: StandsOut) -> list[Measured]:
     rule = judged.verdict.rules[asked.rule]
     # A part is a piece of a mark, and the piece's own number is told.
     rule_gaps = [] if rule.part is not None else gaps(rule, judged.context)
+    known = [(gap, gap.known) for gap in rule_gaps]
     plain = number_format(judged.design, judged.context, asked.measure)
     numbers = []
     for mark, value in zip(asked.marks.tolist(), values_of(judged, asked).tolist(), strict=True):
-        gap = next((gap for gap in rule_gaps if gap.known[mark]), None)
+        gap = next((gap for gap, is_known in known if is_known[mark]), None)
         if gap is None:
             numbers.append(Measured(asked.measure, value, plain.write(value)))
         else:

@@ -9,9 +9,9 @@ import numpy as np
 from yuzen.arrays import Text, kind_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
+from yuzen.explain.mark_titles import plain_sentence, told_of
 from yuzen.explain.standing_out import plain_name
 from yuzen.rules.answers.reasons import reasons
-from yuzen.rules.conditions import FOR_EVERY_MARK
 from yuzen.rules.target import Target
 from yuzen.rules.truth import TRUE
 
@@ -62,15 +62,16 @@ def flag_table(judged: JudgedChart) -> FlagTable:
     heads = [plain_name(marks.category), *map(plain_name, measures)]
     heads += [words["head target"]] * several + [words["head rule"], words["head why"]]
     numeric = [False, *[True] * len(measures)] + [False] * (several + 2)
-    numbers = {name: _texts(judged, name) for name in measures}
-    why = _why(judged, [mark for _, mark in places])
+    shown = [mark for _, mark in places]
+    numbers = [_texts(judged, name, shown) for name in measures]
+    why = _why(judged, shown)
     colors = {target: verdict.hex_words(target) for target in verdict.whole.targets}
     flagging = {target: verdict.flagging(target) for target in verdict.whole.targets}
     rows = []
-    for (target, mark), of_target in zip(places, why, strict=True):
+    for place, ((target, mark), of_target) in enumerate(zip(places, why, strict=True)):
         winner = int(verdict.whole.winner(target)[mark])
         rule = verdict.rules[winner].name if winner >= 0 else ""
-        cells = [judged.name_of(mark), *(numbers[name][mark] for name in measures)]
+        cells = [judged.name_of(mark), *(texts[place] for texts in numbers)]
         cells += [str(target)] * several + [rule, of_target.get(target, "")]
         color = str(colors[target][mark])
         rows.append(FlagRow(tuple(cells), color, bool(flagging[target][mark] >= 0)))
@@ -86,11 +87,11 @@ def _is_measure(judged: JudgedChart, name: str) -> bool:
     return kind_of(column) == "number"
 
 
-def _texts(judged: JudgedChart, measure: str) -> list[str]:
-    """The numbers of a measure as they are written."""
+def _texts(judged: JudgedChart, measure: str, shown: Sequence[int]) -> list[str]:
+    """The numbers of a measure at some marks as they are written."""
     form = number_format(judged.design, judged.context, measure)
     values = np.asarray(judged.marks.columns[measure], dtype=float)
-    return [form.write(value) for value in values.tolist()]
+    return [form.write(value) for value in values[shown].tolist()]
 
 
 def _why(judged: JudgedChart, marks: Sequence[int]) -> list[Mapping[Target, str]]:
@@ -99,8 +100,7 @@ def _why(judged: JudgedChart, marks: Sequence[int]) -> list[Mapping[Target, str]
     for all_of_mark in reasons(judged.verdict.whole, judged.context, marks):
         of_target: dict[Target, list[str]] = {}
         for reason in all_of_mark:
-            if reason.outcome in {"won", "also held"} and reason.sentence != FOR_EVERY_MARK:
-                sentence = reason.sentence.removeprefix(f"{FOR_EVERY_MARK}; ")
-                of_target.setdefault(reason.target, []).append(sentence)
+            if told_of(reason):
+                of_target.setdefault(reason.target, []).append(plain_sentence(reason))
         why.append({t: "; ".join(dict.fromkeys(texts)) for t, texts in of_target.items()})
     return why

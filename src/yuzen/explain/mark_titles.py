@@ -51,12 +51,20 @@ def _reasons(judged: JudgedChart) -> dict[int, list[Reason]]:
         mark: [
             reason
             for reason in all_of_mark
-            if reason.outcome in TOLD
-            and reason.sentence != FOR_EVERY_MARK
-            and judged.marks.reached_by(reason.target)[mark]
+            if told_of(reason) and judged.marks.reached_by(reason.target)[mark]
         ]
         for mark, all_of_mark in zip(held, found, strict=True)
     }
+
+
+def told_of(reason: Reason) -> bool:
+    """Whether a reason says why a mark looks as it does: its rule holds, and not for every mark."""
+    return reason.outcome in TOLD and reason.sentence != FOR_EVERY_MARK
+
+
+def plain_sentence(reason: Reason) -> str:
+    """What a reason says, without that its rule is for every mark."""
+    return reason.sentence.removeprefix(f"{FOR_EVERY_MARK}; ")
 
 
 def _titles(
@@ -69,10 +77,7 @@ def _titles(
     """The titles of all marks, with the numbers of one measure."""
     titles = []
     for mark, (name, value) in enumerate(zip(judged.called, values.tolist(), strict=True)):
-        told_here = [
-            reason.sentence.removeprefix(f"{FOR_EVERY_MARK}; ") for reason in told.get(mark, ())
-        ]
-        sentences = list(dict.fromkeys(told_here))
+        sentences = list(dict.fromkeys(map(plain_sentence, told.get(mark, ()))))
         text = numbers.write(value)
         # A reason that holds the number says it already.
         if not any(text in sentence for sentence in sentences):

@@ -12,11 +12,12 @@ from yuzen.compose.sums import adds_up_over
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.explain.benchmarks import Measured, measured
 from yuzen.explain.standing_out import StandsOut, asked_rules, plain_name, rule_key
+from yuzen.rules.answers.ties import ties
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.truth import UNKNOWN
 
 About: TypeAlias = Literal[
-    "rule", "share", "tie", "unknown", "extremes", "new", "no longer", "appeared", "gone", "same"
+    "rule", "tie", "unknown", "extremes", "new", "no longer", "appeared", "gone", "same"
 ]
 MAX_NAMED_MARKS: Final = 3  # marks that a sentence calls by name before it counts the others
 LEAST_SHARE: Final = 0.0005  # the least part of the whole that is told
@@ -227,16 +228,10 @@ def _ties(judged: JudgedChart, asked: StandsOut) -> Iterator[Sentence]:
     """The marks with equal numbers at a rule's cut, or at a place that nobody has for that."""
     rule = judged.verdict.rules[asked.rule]
     scope = judged.context.scope_of(rule)
-    for test in all_tests(rule.condition):
-        view = test.view(scope.data, rule.ties)
-        with np.errstate(all="ignore"):
-            ties = (
-                ("tell tie", test.claim.tied(view)),
-                ("tell no place", test.claim.displaced(view)),
-            )
-        for key, tied in ties:
-            if tied.any():
-                yield _of_names(judged, asked.rule, "tie", key, scope.indices[tied])
+    for _, tied, displaced in ties(rule, judged.context):
+        for key, marks in (("tell tie", tied), ("tell no place", displaced)):
+            if marks.any():
+                yield _of_names(judged, asked.rule, "tie", key, scope.indices[marks])
 
 
 def _unknown(judged: JudgedChart, asked: StandsOut) -> Iterator[Sentence]:
