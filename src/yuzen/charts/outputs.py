@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
@@ -69,7 +69,7 @@ class DrawnChart(ChartBuilder):
         return draw_on(page, target)
 
     def image(self, kind: str = "png", *, ids: str = "") -> bytes:
-        r"""The picture as the bytes of a png, svg or pdf file.
+        r"""The picture as the bytes of a png, svg, pdf, pptx or xlsx file.
 
         ids: what the ids inside an SVG begin with, so that several can stand in one page.
         Raises YuzenError (call-format, call-ids) for other formats, and for ids that are none.
@@ -96,16 +96,32 @@ class DrawnChart(ChartBuilder):
         return self.stages.alternative
 
     @overload
-    def save(self, to: str | Path, kind: str | None = None) -> Path: ...
+    def save(
+        self, to: str | Path, kind: str | None = None, *, template: str | Path | None = None
+    ) -> Path: ...
 
     @overload
-    def save(self, to: BinaryIO, kind: str | None = None) -> BinaryIO: ...
+    def save(
+        self, to: BinaryIO, kind: str | None = None, *, template: str | Path | None = None
+    ) -> BinaryIO: ...
 
-    def save(self, to: str | Path | BinaryIO, kind: str | None = None) -> Path | BinaryIO:
-        """Draw into a .png, .svg or .pdf file, whole or not at all; returns what was written to.
+    def save(
+        self,
+        to: str | Path | BinaryIO,
+        kind: str | None = None,
+        *,
+        template: str | Path | None = None,
+    ) -> Path | BinaryIO:
+        """Draw into a file, whole or not at all; returns what was written to.
 
-        to:   a path, or a file that is open for bytes.
-        kind: png, svg or pdf; by the ending of the path if it is left out, png where there is none.
+        .png, .svg and .pdf are pictures, .pptx is a slide whose chart can be edited, and .xlsx the
+        marks as rows with such a chart beside them.
+
+        to:       a path, or a file that is open for bytes.
+        kind:     png, svg, pdf, pptx or xlsx; by the ending of the path if it is left out, png
+                  where there is none.
+        template: of .pptx, a deck whose layouts, fonts and places are used.
+        Raises YuzenError (call-…, draw-…).
 
         >>> import io
         >>> import yuzen as yz
@@ -115,12 +131,19 @@ class DrawnChart(ChartBuilder):
         b'%PDF-'
         """
         if not isinstance(to, str | PathLike):
-            write_into(to, lambda ending: self.image(ending if kind is None else kind))
+            write_into(to, lambda ending: self._bytes(ending if kind is None else kind, template))
             return to
         target = path_of(to)
         file_kind = format_of(target) if kind is None else known_format(kind)
-        write_whole(target, self.stages.picture(file_kind).data)
+        write_whole(target, self._bytes(file_kind, template))
         return target
+
+    def _bytes(self, kind: str, template: str | Path | None) -> bytes:
+        """The bytes of a file of a type."""
+        stages = self.stages
+        if template is not None:
+            stages = replace(stages, template=path_of(template))
+        return stages.picture(known_format(kind)).data
 
     def _repr_mimebundle_(
         self, include: Collection[str] | None = None, exclude: Collection[str] | None = None

@@ -29,9 +29,11 @@ from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.palette import Palette, color_faults, colors_named
 from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.picture import Drawn, Picture
+from yuzen.files.picture_types import refuse_template
 from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
 from yuzen.locks import cached_property
+from yuzen.office.facts import ChartFacts
 from yuzen.page.description import Description
 from yuzen.render.scenes import scene_of
 from yuzen.rules.judge import EvaluationContext, Rule, judge
@@ -58,6 +60,7 @@ class Stages:
     brief_source: the text of the brief that was loaded, by which messages name the line.
     trend:        of the small lines in a column of a table, that column.
     periods:      those whose first and last date texts outside of the brief refer to.
+    template:     of slides, the deck whose layouts they have; None: one of ours.
     """
 
     brief: Brief
@@ -66,6 +69,7 @@ class Stages:
     brief_source: BriefSource | None = field(default=None, repr=False)
     trend: ColumnSection | None = field(default=None, repr=False)
     periods: tuple[PeriodName, ...] = field(default=(), repr=False)
+    template: Path | None = field(default=None, repr=False)
 
     def __getstate__(self) -> dict[str, Any]:
         """What the stages are made of, without what has been worked out since."""
@@ -200,11 +204,14 @@ class Stages:
     def picture(self, kind: str = "png", *, ids: str = "") -> Picture:
         """The picture as bytes, and notes about what it does not show.
 
-        ids: what the ids inside an SVG begin with.
+        ids: what the ids inside an SVG begin with. Raises YuzenError.
         """
+        if self.template is not None:
+            refuse_template(kind)
         drawn = Drawn(
-            self.page, kind, self.record.packed, lambda: self.description, self.answering, ids=ids
-        )
+            self.page, kind, self.record.packed, lambda: self.description, self.answering,
+            ids=ids, facts=lambda: self.facts, template=self.template,
+        )  # fmt: skip
         picture = picture_of(drawn)
         return replace(picture, notes=(*self.notes, *picture.notes))
 
@@ -227,6 +234,13 @@ class Stages:
         """What a file says to those who do not see it."""
         language = self.context.formats.locale.words.language
         return Description(self.page.words.title, self.alternative, language)
+
+    @cached_property
+    def facts(self) -> ChartFacts:
+        """The marks as rows and the rules with their reasons, as workbooks hold them."""
+        from yuzen.explain.chart_facts import chart_facts  # noqa: PLC0415 - as pages
+
+        return chart_facts(self.judged, self.judged_trends, self.page.table)
 
     def answering(self) -> Description:
         """The description, with what each mark answers when it is pointed at."""

@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.options import PIPE, Changes, as_json, example, on_cluster, shared
+from yuzen.cli.options import (
+    PIPE,
+    Changes,
+    as_json,
+    example,
+    on_cluster,
+    shared,
+    template_option,
+)
 from yuzen.cli.output import (
     editions_data,
     print_editions,
@@ -63,7 +72,7 @@ def demo(folder: Path) -> None:
     "-o",
     "--output",
     type=click.Path(path_type=Path),
-    help=f"The picture: {CHART_ENDINGS}, of a table .html; "
+    help=f"The picture: {CHART_ENDINGS}, of a table .html; a slide .pptx, a workbook .xlsx; "
     "of several briefs a folder; - for a pipe.",
 )
 @click.option(
@@ -74,6 +83,7 @@ def demo(folder: Path) -> None:
 )
 @shared
 @click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
+@template_option
 @click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
 @click.option(
     "--each", metavar="COLUMN", help="One picture for each value of this column, named by it."
@@ -101,7 +111,7 @@ def demo(folder: Path) -> None:
     help="Without a brief: write one with the same meaning.",
 )
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
-         changes: Changes, data: str | None, theme: str | None,
+         changes: Changes, data: str | None, theme: str | None, template: Path | None,
          panels: str | None, each: str | None, address: str | None, watch: bool, as_json: bool,
          category: str | None, value: str | None, kind: str | None, across: str | None,
          title: str | None, rules: tuple[tuple[str, str], ...],
@@ -119,12 +129,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
             chart = brief_chart(Path(source), data, {**given, "write-brief": write_brief})
         else:
             chart = file_chart(source, category, value, further, rules)
-        chart = with_options(chart, changes, others)
-        if theme is not None:
-            chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
-        if panels is None:
-            return chart
-        return chart.panelled(panels)
+        return _looking(with_options(chart, changes, others), theme, template, panels)
 
     if form is not None or output == PIPE:
         alone = (
@@ -147,6 +152,17 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
     if not as_json:
         print_notes(_whose_peers(panels, each))
     return code
+
+
+def _looking(chart: Chart, theme: str | None, template: Path | None, panels: str | None) -> Chart:
+    """A chart in another theme, on a deck's layouts, or in panels; None: as it is."""
+    if theme is not None:
+        chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
+    if template is not None:
+        chart = replace(chart, stages=replace(chart.stages, template=template.absolute()))
+    if panels is None:
+        return chart
+    return chart.panelled(panels)
 
 
 def _whose_peers(panels: str | None, each: str | None) -> list[str]:

@@ -20,6 +20,7 @@ EXAMPLES: Final = {
         "yuzen draw routes.toml -o routes.png\n"
         "yuzen draw *.toml -o pictures/\n"
         "yuzen draw routes.toml --each waters\n"
+        "yuzen draw routes.toml -o routes.pptx --template house.pptx\n"
         "yuzen draw routes.toml -o - --format svg > routes.svg\n"
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
@@ -113,6 +114,12 @@ since_option = click.option(
     "--since",
     metavar="OLD",
     help="Last time: rows in a file or a folder, or a picture or a report of then.",
+)
+template_option = click.option(
+    "--template",
+    metavar="FILE",
+    type=click.Path(path_type=Path),
+    help="Of .pptx or .docx: a file whose layouts and styles are used.",
 )
 of_report = click.option(
     "--chart", "of_report", metavar="NAME", help="Of a report: the chart that is meant."

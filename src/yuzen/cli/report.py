@@ -8,7 +8,15 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.options import Changes, as_json, example, on_cluster, shared, since_option
+from yuzen.cli.options import (
+    Changes,
+    as_json,
+    example,
+    on_cluster,
+    shared,
+    since_option,
+    template_option,
+)
 from yuzen.cli.output import check_data, error_data, print_findings, print_json, print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error, print_message
@@ -30,17 +38,13 @@ if TYPE_CHECKING:
     "--output",
     required=True,
     metavar="FILE",
-    help="The report: .html, .pdf or .docx. Dates of the charts may stand in its name.",
+    help="The report: .html, .pdf, .docx, .pptx or .xlsx. "
+    "Dates of the charts may stand in its name.",
 )
 @since_option
 @click.option("--title", help="Another title.")
 @click.option("--theme", metavar="THEME", help="The theme of the charts that name none.")
-@click.option(
-    "--template",
-    metavar="FILE",
-    type=click.Path(path_type=Path),
-    help="Of .docx: a document whose styles are used.",
-)
+@template_option
 @click.option(
     "--strict", is_flag=True, help="Write nothing while the check finds what makes flags wrong."
 )

@@ -9,8 +9,13 @@ from yuzen.charts.stages import Stages
 from yuzen.compose.split_pages import first_sheet
 from yuzen.errors import YuzenError
 from yuzen.files.picture import Drawn
+from yuzen.files.picture_types import EDITABLE_TYPES
 from yuzen.files.pictures import picture_of
+from yuzen.files.sheet import sheet_content
+from yuzen.files.slide_content import content_of, slide_content
 from yuzen.files.web import fragment
+from yuzen.office.sheets.workbook import SheetContent
+from yuzen.office.slides.content import SlideContent
 from yuzen.page.description import Description
 from yuzen.page.page import Page
 from yuzen.render.scenes import scene_of
@@ -18,7 +23,7 @@ from yuzen.render.svg.document import svg_of
 from yuzen.scene.scene import Scene
 from yuzen.scene.units import DPI
 
-PictureKind: TypeAlias = Literal["svg", "pdf", "png"]
+PictureKind: TypeAlias = Literal["svg", "pdf", "png", "pptx", "xlsx"]
 SHOWN: Final = ("subtitle", "key", "footer")  # the title is the document's own heading
 NARROWEST_PX: Final = 480  # of a picture beside others
 SHAPE: Final = 0.66  # how high a narrow picture is, of its width, that has no rows of its own
@@ -48,6 +53,7 @@ class ChartPicture:
     data:   the file, an SVG, a PDF, a PNG, or of a table HTML as text; size_px: its size.
     narrow: the same chart as an SVG for narrow screens; b"" for none.
     alternative: what it shows, for those who do not see it; notes: what had no room on it.
+    editable: of slides and workbooks, what they hold of the chart.
     """
 
     data: bytes = field(default=b"", repr=False)
@@ -56,6 +62,7 @@ class ChartPicture:
     narrow: bytes = field(default=b"", repr=False)
     alternative: str = ""
     notes: tuple[str, ...] = ()
+    editable: SlideContent | SheetContent | None = None
 
 
 NO_PICTURE: Final = ChartPicture()
@@ -63,6 +70,8 @@ NO_PICTURE: Final = ChartPicture()
 
 def picture_in(place: PicturePlace, stages: Stages, record: str) -> ChartPicture:
     """The picture of a chart in its place; record: what an SVG holds of the chart."""
+    if place.kind in EDITABLE_TYPES:
+        return _editable(place.kind, stages)
     page, table = stages.page.showing(SHOWN), stages.page.table
     # On paper a wide table would run off the page, where a picture of it is made to fit.
     as_text = table is not None and (place.narrow_px or len(table.columns) <= MAX_COLUMNS)
@@ -87,6 +96,17 @@ def picture_in(place: PicturePlace, stages: Stages, record: str) -> ChartPicture
     return ChartPicture(
         data, size, narrow=narrow, alternative=stages.alternative, notes=scene.notes
     )
+
+
+def _editable(kind: PictureKind, stages: Stages) -> ChartPicture:
+    """What a slide or a sheet shows of a chart."""
+    page, words = stages.page, stages.description
+    if kind == "xlsx":
+        sheet, notes = sheet_content(page, stages.data_name, words.text, stages.facts)
+        return ChartPicture(alternative=words.text, notes=notes, editable=sheet)
+    content, notes = content_of(page)
+    slide = slide_content(page, content, words, stages.facts)
+    return ChartPicture(alternative=words.text, notes=notes, editable=slide)
 
 
 def _svg(page: Page, scene: Scene, answers: Description, ids: str, record: str) -> bytes:

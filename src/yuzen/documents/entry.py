@@ -104,7 +104,7 @@ def _entry(task: EntryTask) -> ChartEntry:
         summary_of(judged, trends, last).sentences,
         flag_table(judged),
         # What has no room is told of the picture that stands here.
-        tuple(findings(judged, stages.page, picture.notes)),
+        tuple(findings(judged, stages.page, () if picture.editable else picture.notes)),
         (*task.notes, *stages.notes, *picture.notes),
         record.brief,
         packed,

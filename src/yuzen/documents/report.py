@@ -37,7 +37,13 @@ if TYPE_CHECKING:
     from concurrent.futures import Executor
 
 # The writers of this folder by the endings of their files.
-WRITERS: Final[Mapping[str, str]] = {"html": "web_page", "pdf": "paper", "docx": "word"}
+WRITERS: Final[Mapping[str, str]] = {
+    "html": "web_page",
+    "pdf": "paper",
+    "docx": "word",
+    "pptx": "slides",
+    "xlsx": "book",
+}
 NARROW_PX: Final = 480  # of pictures for phones, which show them at two thirds
 PAPER_WIDTHS_PX: Final[Mapping[int, int]] = {1: 1000, 2: 640, 3: 520, 4: 480}
 UNSAFE_IN_NAMES: Final = re.compile(r'[/\\:*?"<>|\x00-\x1f]+')  # on some system
@@ -86,12 +92,12 @@ class Report:
         template: str | Path | None = None,
         executor: Executor | None = None,
     ) -> Path:
-        """Write the report into an .html, .pdf or .docx file, whole or not at all.
+        """Write the report into an .html, .pdf, .docx, .pptx or .xlsx file, whole or not at all.
 
         Returns its path.
 
         to:       its path, in which dates of the charts may stand: "june-{latest month:%Y-%m}.pdf".
-        template: of .docx, a document whose styles are used.
+        template: of .pptx and .docx, a file whose layouts and styles are used.
         executor: whose workers draw the charts; None: this machine's processors.
         Raises YuzenError; a chart that fails is reported in its place, and the others are there.
         """
@@ -243,6 +249,10 @@ def drawing_of(kind: str) -> Drawing:
         return Drawing("svg", WIDTHS_PX, NARROW_PX)
     if kind == "docx":
         return Drawing("png", PAPER_WIDTHS_PX)
+    if kind == "pptx":
+        return Drawing("pptx", WIDTHS_PX)
+    if kind == "xlsx":
+        return Drawing("xlsx", WIDTHS_PX)
     # A tagged PDF is made of the page of HTML, and so of its pictures.
     return Drawing("svg" if can_tag() else "pdf", PAPER_WIDTHS_PX)
 

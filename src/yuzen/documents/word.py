@@ -12,7 +12,7 @@ from yuzen.documents.entry import ChartEntry
 from yuzen.documents.markdown import Block, blocks
 from yuzen.errors import external_call
 from yuzen.explain.sentences import Sentence
-from yuzen.files.kept_records import RECORD_PART
+from yuzen.office.parts.records import RECORD_PART, records_xml
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.sources.extras import extra
 
@@ -170,8 +170,7 @@ class WordWriter:
         from docx.opc.packuri import PackURI  # noqa: PLC0415
         from docx.opc.part import Part  # noqa: PLC0415
 
-        records = " ".join(chart.record for chart in self.document.charts)
-        xml = f'<?xml version="1.0" encoding="UTF-8"?><yuzen>{records}</yuzen>'.encode()
+        xml = records_xml([chart.record for chart in self.document.charts])
         package = self.output.part.package
         part = Part(PackURI(f"/{RECORD_PART}"), "application/xml", xml, package)
         self.output.part.relate_to(part, RELATIONSHIP_TYPE.CUSTOM_XML)

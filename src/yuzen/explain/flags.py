@@ -74,7 +74,7 @@ def _of_target(marks: Marks, verdict: ColoredVerdict, target: Target) -> dict[st
     names = [rule.name for rule in verdict.rules]
     roles = [palette.role(index) for index in range(len(names))]
     table = {
-        **{_own_name(name): column for name, column in _own_columns(marks).items()},
+        **{_own_name(name): column for name, column in own_columns(marks).items()},
         "target": _constant(str(target), len(marks)),
         # Words are kept once and referred to by index: a million marks have few rules.
         "rule": Cells(np.where(winner < 0, len(names), winner), [*names, ""]),
@@ -98,7 +98,8 @@ def _constant(word: str, count: int) -> Cells:
     return Cells(np.zeros(count, dtype=np.intp), [word])
 
 
-def _own_columns(marks: Marks) -> dict[str, RowColumn]:
+def own_columns(marks: Marks) -> dict[str, RowColumn]:
+    """The columns of the marks as they were in the rows, the category and the value first."""
     types = marks.origin.types
     columns = {name: _as_it_was(marks.columns[name], types.get(name)) for name in _in_order(marks)}
     if marks.rest:

@@ -8,16 +8,16 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Final
-from zipfile import ZipFile
+from zipfile import BadZipFile, ZipFile
 
 from yuzen.errors import YuzenError, external_call, make_error, reason_of, suggestion
 from yuzen.files.picture_types import TYPES
 from yuzen.files.record import FORMAT_VERSION, Record, unpacked
+from yuzen.office.parts.records import RECORD_PART
 from yuzen.paths import read_bounded
 
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
-REPORT_TYPES: Final = frozenset({"docx"})  # files of reports that are no pictures besides
-RECORD_PART: Final = "customXml/yuzen.xml"  # where a document of several files keeps records
+REPORT_TYPES: Final = frozenset({"docx", "pptx", "xlsx"})  # of reports, besides pictures
 _RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
 DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
@@ -25,6 +25,17 @@ DAMAGED: Final = "The record in this picture is damaged. Draw the picture again 
 def may_hold_records(path: Path) -> bool:
     """Whether a path is that of a picture, or of a report that was written, by its ending."""
     return path.suffix.casefold().lstrip(".") in {*TYPES, *REPORT_TYPES}
+
+
+def holds_rows(path: Path) -> bool:
+    """Whether a file that may hold records holds plain rows instead: a workbook of anybody's."""
+    if path.suffix.casefold() != ".xlsx":
+        return False
+    try:
+        with ZipFile(path) as archive:
+            return RECORD_PART not in archive.namelist()
+    except (OSError, ValueError, BadZipFile):
+        return True  # what is wrong with it is reported when it is read
 
 
 def record_in(path: Path, chart: str = "") -> Record:

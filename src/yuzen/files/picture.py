@@ -2,7 +2,9 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from pathlib import Path
 
+from yuzen.office.facts import ChartFacts
 from yuzen.page.description import Description
 from yuzen.page.page import Page
 from yuzen.scene.units import DPI
@@ -17,6 +19,8 @@ class Drawn:
             mark says, for a file that can be pointed at.
     dpi:    how many pixels of a png are an inch; a page is laid out in hundredths of one.
     ids:    what the ids inside an SVG begin with.
+    facts:  the marks as rows, and what is said of the rules, for slides and workbooks.
+    template: a deck on whose layouts slides are made; None: on one of ours.
     """
 
     page: Page
@@ -26,6 +30,8 @@ class Drawn:
     answers: Callable[[], Description]
     dpi: float = DPI
     ids: str = ""
+    facts: Callable[[], ChartFacts] = ChartFacts
+    template: Path | None = None
 
 
 @dataclass(frozen=True)

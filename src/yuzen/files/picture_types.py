@@ -8,7 +8,7 @@ from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
 
-Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web"]
+Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web", "slide", "sheet"]
 
 
 _IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
@@ -18,7 +18,8 @@ _IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
 class PictureType:
     """A type of picture file.
 
-    writer:  the file of this folder that writes it; web is for tables alone.
+    writer:  the file of this folder that writes it; web is for tables alone, slide and sheet are
+             for charts that can be edited there.
     comment: what Pillow calls the text that the record is kept in.
     options: what the writer is told besides.
     """
@@ -35,12 +36,19 @@ TYPES: Final[Mapping[str, PictureType]] = {
     "svg": PictureType("svg"),
     "pdf": PictureType("pdf"),
     "html": PictureType("web"),
+    "pptx": PictureType("slide"),
+    "xlsx": PictureType("sheet"),
 }
-CHART_TYPES: Final = tuple(name for name, of in TYPES.items() if of.writer != "web")
+EDITABLE_TYPES: Final = frozenset({"pptx", "xlsx"})  # in which charts can be edited
+CHART_TYPES: Final = tuple(
+    name for name, of in TYPES.items() if of.writer != "web" and name not in EDITABLE_TYPES
+)
 CHART_ENDINGS: Final = " or ".join(
     [", ".join(f".{name}" for name in CHART_TYPES[:-1]), f".{CHART_TYPES[-1]}"]
 )
-ENDINGS: Final = f"Pictures end in {CHART_ENDINGS}, tables in .html too."
+ENDINGS: Final = (
+    f"Pictures end in {CHART_ENDINGS}, tables in .html too, slides in .pptx, workbooks in .xlsx."
+)
 
 
 def known_ids(ids: object, kind: str) -> str:
@@ -57,6 +65,13 @@ def known_ids(ids: object, kind: str) -> str:
         message = "ids is the beginning of names: a letter, then letters, digits, - and _."
         raise make_error("call-ids", f'{message} For example ids="routes-".')
     return ids
+
+
+def refuse_template(kind: str) -> None:
+    """Refuse a template for what has none. Raises YuzenError (call-template)."""
+    if kind != "pptx":
+        message = f"A template is for .pptx, and {kind} has none. Leave it out."
+        raise make_error("call-template", message)
 
 
 def format_of(path: Path) -> str:

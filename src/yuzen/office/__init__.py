@@ -1,0 +1,1 @@
+"""Charts and tables as slides and workbooks hold them."""

@@ -1,0 +1,1 @@
+"""The parts that decks and workbooks are made of, as XML."""

@@ -1,0 +1,326 @@
+"""A chart as a part of a slide or a workbook: its groups, its axes and its letters."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+
+from yuzen.office.editable.chart import (
+    ChartCells,
+    ChartGroup,
+    EditableChart,
+    LineLook,
+    NumberAxis,
+    TextRun,
+)
+from yuzen.office.parts.looks import default_text, fill_node, line_node, rgba_of, rich_text
+from yuzen.office.parts.markup import NAMESPACES, Xml, document, node
+from yuzen.office.parts.series import LABEL_SCALE, date_code, is_dated, name_size, series_node
+
+HAIRLINE_PT: Final = 0.75
+ZERO_PT: Final = 1.0
+MIDDLE_PT: Final = 16.0
+HOLE_PERCENT: Final = 58  # of a ring's width
+CATEGORY_AXIS, VALUE_AXIS, SECOND_CATEGORY, SECOND_VALUE = 111, 112, 113, 114  # the axes' numbers
+LONG_NAME: Final = 14  # letters beyond which every name of a few stands in lines of its own
+ALL_NAMES: Final = 40  # categories of which all are named
+MIDDLE_LETTER: Final = 0.0105  # of the width of a chart: a letter in the middle of a ring, about
+TIME_UNITS: Final = {"day": "days", "week": "days", "month": "months"}
+
+
+def chart_part(chart: EditableChart, cells: ChartCells, workbook: str = "") -> bytes:
+    """The part of a chart as XML.
+
+    cells:    where its numbers stand in a sheet.
+    workbook: the relation by which a slide's chart finds the workbook of its numbers.
+    """
+    ring = any(group.kind == "ring" for group in chart.groups)
+    middle = _middle(chart) if ring and chart.middle else None
+    drawn = node(
+        "c:chart",
+        middle,
+        node("c:autoTitleDeleted", val=middle is None),
+        node("c:plotArea", node("c:layout"), *_groups(chart, cells), *_axes(chart), _ground()),
+        node("c:plotVisOnly", val=False),
+        node("c:dispBlanksAs", val="gap"),
+    )
+    root = node(
+        "c:chartSpace",
+        node("c:date1904", val=False),
+        node("c:roundedCorners", val=False),
+        drawn,
+        node("c:spPr", fill_node((0, 0, 0, 0)), line_node(None)),
+        default_text(chart.theme.color("ink"), name_size(chart), chart.theme.fonts),
+        node("c:externalData", node("c:autoUpdate", val=False)) if workbook else None,
+    )
+    if workbook:
+        external = root.find(f"{{{NAMESPACES['c']}}}externalData")
+        external.set(f"{{{NAMESPACES['r']}}}id", workbook)
+    return document(root)
+
+
+def _ground() -> Xml:
+    return node("c:spPr", fill_node((0, 0, 0, 0)), line_node(None))
+
+
+def _place(*, left: float, top: float) -> Xml:
+    """Where something begins, in parts of the whole chart."""
+    return node(
+        "c:layout",
+        node(
+            "c:manualLayout",
+            node("c:xMode", val="edge"),
+            node("c:yMode", val="edge"),
+            node("c:x", val=left),
+            node("c:y", val=top),
+        ),
+    )
+
+
+def _groups(chart: EditableChart, cells: ChartCells) -> list[Xml]:
+    """The groups with their series, which are numbered through all of them."""
+    groups, place = [], 0
+    for group in chart.groups:
+        series = []
+        for one in group.series:
+            series.append(series_node(chart, group, one, place, cells))
+            place += 1
+        groups.append(_group(chart, group, series))
+    return groups
+
+
+def _group(chart: EditableChart, group: ChartGroup, series: list[Xml]) -> Xml:
+    """A group by its kind; the children in the order of CT_BarChart and the others."""
+    axes = [node("c:axId", val=axis) for axis in _axis_numbers(group)]
+    same = node("c:varyColors", val=False)
+    if group.kind == "bar":
+        overlap = None if group.side_by_side else node("c:overlap", val=100)
+        return node(
+            "c:barChart",
+            node("c:barDir", val="bar" if chart.horizontal else "col"),
+            node("c:grouping", val="stacked" if group.stacked else "clustered"),
+            same,
+            *series,
+            node("c:gapWidth", val=group.gap),
+            overlap,
+            *axes,
+        )
+    if group.kind == "line":
+        grouping = node("c:grouping", val="standard")
+        return node("c:lineChart", grouping, same, *series, node("c:marker", val=True), *axes)
+    if group.kind == "area":
+        grouping = node("c:grouping", val="stacked" if group.stacked else "standard")
+        return node("c:areaChart", grouping, same, *series, *axes)
+    if group.kind == "scatter":
+        return node(
+            "c:scatterChart", node("c:scatterStyle", val="lineMarker"), same, *series, *axes
+        )
+    angle, hole = node("c:firstSliceAng", val=0), node("c:holeSize", val=HOLE_PERCENT)
+    return node("c:doughnutChart", same, *series, angle, hole)
+
+
+def _axis_numbers(group: ChartGroup) -> tuple[int, int]:
+    if group.secondary:
+        return SECOND_CATEGORY, SECOND_VALUE
+    return CATEGORY_AXIS, VALUE_AXIS
+
+
+def _axes(chart: EditableChart) -> list[Xml]:
+    """The axes that the groups stand on."""
+    kinds = {group.kind for group in chart.groups if not group.secondary}
+    if kinds == {"ring"}:
+        return []
+    if kinds == {"scatter"}:
+        return _scatter_axes(chart)
+    sides = ("l", "b") if chart.horizontal else ("b", "l")
+    axes = [_category_axis(chart, sides[0]), _value_axis(chart, chart.upright, sides[1])]
+    second = [group for group in chart.groups if group.secondary]
+    if second:
+        assert chart.second is not None  # noqa: S101 - such groups have one
+        axes.append(_hidden_categories(chart, sides[0]))
+        axes.append(_second_axis(chart, chart.second))
+    return axes
+
+
+def _scaling(low: float, high: float, *, backwards: bool = False) -> Xml:
+    """The ends of an axis; the children in the order of CT_Scaling."""
+    return node(
+        "c:scaling",
+        node("c:orientation", val="maxMin" if backwards else "minMax"),
+        None if np.isnan(high) else node("c:max", val=repr(high)),
+        None if np.isnan(low) else node("c:min", val=repr(low)),
+    )
+
+
+def _category_axis(chart: EditableChart, side: str) -> Xml:
+    """The axis of categories: of dates one that knows what lies between them."""
+    slots, theme = chart.slots, chart.theme
+    ink = rgba_of(theme.color("slate"))
+    parts = [
+        node("c:axId", val=CATEGORY_AXIS),
+        # The first bar of a list is the topmost.
+        _scaling(np.nan, np.nan, backwards=chart.horizontal),
+        node("c:delete", val=False),
+        node("c:axPos", val=side),
+        _axis_title(chart, slots.title) if slots.title else None,
+        node("c:numFmt", formatCode=date_code(slots) if is_dated(slots) else "General",
+             sourceLinked=False),
+        node("c:majorTickMark", val="none"),
+        node("c:minorTickMark", val="none"),
+        node("c:tickLblPos", val="low"),
+        node("c:spPr", line_node(LineLook(ink, ZERO_PT))),
+        default_text(theme.color("ink"), name_size(chart), theme.fonts),
+        node("c:crossAx", val=VALUE_AXIS),
+        node("c:crosses", val="autoZero"),
+    ]  # fmt: skip
+    if is_dated(slots) and not chart.horizontal:
+        parts += [
+            node("c:auto", val=False),
+            node("c:lblOffset", val=100),
+            node("c:baseTimeUnit", val=TIME_UNITS[slots.unit]),
+        ]
+        return node("c:dateAx", *parts)
+    every = node("c:tickLblSkip", val=1) if len(slots) <= ALL_NAMES and chart.horizontal else None
+    parts += [
+        node("c:auto", val=False),
+        node("c:lblAlgn", val="ctr"),
+        node("c:lblOffset", val=100),
+        every,
+        node("c:noMultiLvlLbl", val=True),
+    ]
+    return node("c:catAx", *parts)
+
+
+def _value_axis(chart: EditableChart, axis: NumberAxis, side: str) -> Xml:
+    """The axis of values, with hairlines, or hidden where every mark has its number."""
+    theme = chart.theme
+    hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
+    grid = node("c:majorGridlines", node("c:spPr", line_node(hairline)))
+    return node(
+        "c:valAx",
+        node("c:axId", val=VALUE_AXIS),
+        _scaling(axis.low, axis.high),
+        node("c:delete", val=not axis.shown),
+        node("c:axPos", val=side),
+        grid if axis.shown else None,
+        _axis_title(chart, axis.title) if axis.title and axis.shown else None,
+        node("c:numFmt", formatCode=axis.code, sourceLinked=False),
+        node("c:majorTickMark", val="none"),
+        node("c:minorTickMark", val="none"),
+        node("c:tickLblPos", val="high" if chart.horizontal else "low"),
+        node("c:spPr", line_node(None)),
+        default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
+        node("c:crossAx", val=CATEGORY_AXIS),
+        node("c:crosses", val="autoZero"),
+        node("c:crossBetween", val="between" if _has_bars(chart) else "midCat"),
+    )
+
+
+def _has_bars(chart: EditableChart) -> bool:
+    return any(group.kind == "bar" for group in chart.groups)
+
+
+def _hidden_categories(chart: EditableChart, side: str) -> Xml:
+    """The categories of groups with a value axis of their own, which are named once.
+
+    Over horizontal bars the line of this axis is the line at a value.
+    """
+    dated = is_dated(chart.slots) and not chart.horizontal
+    crossed = np.isfinite(chart.crossing)
+    line = LineLook(rgba_of(chart.theme.color("ink")), ZERO_PT)
+    parts = [
+        node("c:axId", val=SECOND_CATEGORY),
+        _scaling(np.nan, np.nan, backwards=chart.horizontal),
+        node("c:delete", val=not crossed),
+        node("c:axPos", val=side),
+        node("c:majorTickMark", val="none"),
+        node("c:minorTickMark", val="none"),
+        node("c:tickLblPos", val="none"),
+        node("c:spPr", line_node(line)) if crossed else None,
+        node("c:crossAx", val=SECOND_VALUE),
+        node("c:crossesAt", val=repr(chart.crossing))
+        if crossed
+        else node("c:crosses", val="autoZero"),
+        node("c:auto", val=False),
+    ]
+    if dated:
+        unit = node("c:baseTimeUnit", val=TIME_UNITS[chart.slots.unit])
+        return node("c:dateAx", *parts, node("c:lblOffset", val=100), unit)
+    tail = [node("c:lblOffset", val=100), node("c:noMultiLvlLbl", val=True)]
+    return node("c:catAx", *parts, node("c:lblAlgn", val="ctr"), *tail)
+
+
+def _second_axis(chart: EditableChart, axis: NumberAxis) -> Xml:
+    """The value axis of further groups, on the other side."""
+    theme = chart.theme
+    return node(
+        "c:valAx",
+        node("c:axId", val=SECOND_VALUE),
+        _scaling(axis.low, axis.high),
+        node("c:delete", val=not axis.shown),
+        node("c:axPos", val="t" if chart.horizontal else "r"),
+        _axis_title(chart, axis.title) if axis.title and axis.shown else None,
+        node("c:numFmt", formatCode=axis.code, sourceLinked=False),
+        node("c:majorTickMark", val="none"),
+        node("c:minorTickMark", val="none"),
+        node("c:tickLblPos", val="nextTo"),
+        node("c:spPr", line_node(None)),
+        default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
+        node("c:crossAx", val=SECOND_CATEGORY),
+        node("c:crosses", val="max"),
+        node("c:crossBetween", val="between"),
+    )
+
+
+def _scatter_axes(chart: EditableChart) -> list[Xml]:
+    """The two axes of points, or of rows of dots, whose names are labels of points."""
+    assert chart.second is not None  # noqa: S101 - a scatter has an axis across
+    across, upright = chart.second, chart.upright
+    return [
+        _number_axis(chart, across, CATEGORY_AXIS, VALUE_AXIS, "b"),
+        _number_axis(chart, upright, VALUE_AXIS, CATEGORY_AXIS, "l"),
+    ]
+
+
+def _number_axis(chart: EditableChart, axis: NumberAxis, number: int, other: int, side: str) -> Xml:
+    """One of the two axes of points."""
+    theme = chart.theme
+    hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
+    grid = node("c:majorGridlines", node("c:spPr", line_node(hairline)))
+    return node(
+        "c:valAx",
+        node("c:axId", val=number),
+        _scaling(axis.low, axis.high),
+        node("c:delete", val=not axis.shown),
+        node("c:axPos", val=side),
+        grid if axis.shown else None,
+        _axis_title(chart, axis.title) if axis.title else None,
+        node("c:numFmt", formatCode=axis.code, sourceLinked=False),
+        node("c:majorTickMark", val="none"),
+        node("c:minorTickMark", val="none"),
+        node("c:tickLblPos", val="low"),
+        node("c:spPr", line_node(hairline)),
+        default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
+        node("c:crossAx", val=other),
+        node("c:crosses", val="min"),
+        node("c:crossBetween", val="midCat"),
+    )
+
+
+def _axis_title(chart: EditableChart, title: str) -> Xml:
+    """What an axis is of."""
+    theme = chart.theme
+    run = TextRun(title, theme.color("slate"))
+    text = rich_text([run], theme.sizes["footer"] * LABEL_SCALE, theme.fonts)
+    return node("c:title", node("c:tx", text), node("c:overlay", val=False))
+
+
+def _middle(chart: EditableChart) -> Xml:
+    """What stands in the middle of a ring, as a title that lies over it."""
+    text = rich_text(chart.middle, MIDDLE_PT, chart.theme.fonts, lines=True)
+    letters = max(len(run.text) for run in chart.middle)
+    # A title begins at its left end, so it is moved back by half of its width, about.
+    left = 0.5 - letters * MIDDLE_LETTER / 2
+    place = _place(left=left, top=0.43)
+    return node("c:title", node("c:tx", text), place, node("c:overlay", val=True))

@@ -1,0 +1,1 @@
+"""Charts and marks as sheets of a workbook."""

@@ -1,0 +1,181 @@
+"""Cells of a workbook: numbers as numbers, dates as dates, texts as texts, fills by the verdict."""
+
+from __future__ import annotations
+
+import datetime as dt
+import re
+from collections.abc import Sequence
+from typing import Final
+
+from yuzen.errors import make_error
+from yuzen.office.editable.chart import TextRun
+from yuzen.office.facts import FactColumn
+from yuzen.office.parts.markup import Foreign
+from yuzen.sources.cells import LARGEST_EXACT_INT
+
+MAX_ROWS: Final = 1_048_575  # of a sheet, besides its head
+MAX_SHEET_NAME: Final = 31
+MAX_CELL_LETTERS: Final = 32_767  # that a cell holds; of longer texts nothing would be written
+FORBIDDEN: Final = re.compile(r"[\[\]:*?/\\'\x00-\x1f]")
+WIDEST: Final = 60  # of a column, in letters
+MEASURED_ROWS: Final = 200  # rows by which columns are made as wide as they need
+# Nothing from the data is run or followed: a text stays a text, whatever it looks like.
+SAFE: Final = {
+    "in_memory": True,
+    "strings_to_formulas": False,
+    "strings_to_numbers": False,
+    "strings_to_urls": False,
+}
+CREATED: Final = dt.datetime(2000, 1, 1)  # noqa: DTZ001 - so that equal charts are equal files
+
+
+def sheet_names(names: Sequence[str]) -> list[str]:
+    """Names that sheets may have, no two alike whatever their case.
+
+    >>> sheet_names(["busiest", "BUSIEST", "a/b", ""])
+    ['busiest', 'BUSIEST 2', 'a b', 'flags']
+    """
+    taken: set[str] = set()
+    unique_names = []
+    for name in names:
+        plain = FORBIDDEN.sub(" ", name).strip()[:MAX_SHEET_NAME] or "flags"
+        unique, count = plain, 1
+        while unique.casefold() in taken:
+            count += 1
+            ending = f" {count}"
+            unique = plain[: MAX_SHEET_NAME - len(ending)] + ending
+        taken.add(unique.casefold())
+        unique_names.append(unique)
+    return unique_names
+
+
+class CellWriter:
+    """Writes cells into sheets of one workbook, whose formats they share."""
+
+    def __init__(self, book: Foreign) -> None:
+        self._book = book
+        self._formats: dict[tuple[object, ...], Foreign] = {}
+
+    def table(self, sheet: Foreign, columns: Sequence[FactColumn], name: str) -> None:
+        """Columns under their heads, which stay in view. Raises YuzenError (call-rows)."""
+        count = max((len(column.cells) for column in columns), default=0)
+        if count > MAX_ROWS:
+            message = f"{name} has {count:,} rows, and a sheet holds {MAX_ROWS:,}."
+            raise make_error("call-rows", f"{message} Write .parquet or .csv.")
+        sheet.freeze_panes(1, 1)
+        for place, column in enumerate(columns):
+            self.head(sheet, 0, place, column.head)
+            sheet.set_column(place, place, _width(column))
+            for row, cell in enumerate(column.cells):
+                fill = column.fills[row] if column.fills else ""
+                ink = column.inks[row] if column.inks else ""
+                bold = bool(column.bold[row]) if column.bold else False
+                self.cell(sheet, row + 1, place, cell, fill=fill, ink=ink, bold=bold,
+                          code=column.code)  # fmt: skip
+
+    def head(self, sheet: Foreign, row: int, column: int, text: str) -> None:
+        """The head of a column."""
+        sheet.write_string(row, column, text[:MAX_CELL_LETTERS], self._format(head=True))
+
+    def text(
+        self,
+        sheet: Foreign,
+        row: int,
+        column: int,
+        text: str,
+        *,
+        ink: str = "",
+        fill: str = "",
+        bold: bool = False,
+    ) -> None:
+        """A text."""
+        form = self._format(fill=fill, ink=ink, bold=bold)
+        sheet.write_string(row, column, text[:MAX_CELL_LETTERS], form)
+
+    def rich(self, sheet: Foreign, row: int, column: int, runs: Sequence[TextRun]) -> None:
+        """A text of several pieces in one cell."""
+        if len(runs) == 1:
+            self.text(sheet, row, column, runs[0].text, ink=runs[0].ink, bold=runs[0].bold)
+            return
+        pieces: list[Foreign] = []
+        for run in runs:
+            pieces += [self._format(ink=run.ink, bold=run.bold), run.text]
+        sheet.write_rich_string(row, column, *pieces)
+
+    def cell(
+        self,
+        sheet: Foreign,
+        row: int,
+        column: int,
+        cell: object,
+        *,
+        fill: str = "",
+        ink: str = "",
+        bold: bool = False,
+        code: str = "",
+    ) -> None:
+        """One cell by the type of what it holds."""
+
+        def form(code: str = "") -> Foreign:
+            return self._format(fill=fill, ink=ink, bold=bold, code=code)
+
+        match cell:
+            case None:
+                sheet.write_blank(row, column, None, form())
+            case bool():
+                sheet.write_boolean(row, column, cell, form())
+            case dt.datetime():
+                date = "yyyy-mm-dd" if cell.time() == dt.time() else "yyyy-mm-dd hh:mm"
+                # A workbook knows no zones; the clock of the data stays.
+                plain = cell.replace(tzinfo=None)
+                sheet.write_datetime(row, column, plain, form(date))
+            case int() | float() if cell != cell:  # noqa: PLR0124 - NaN
+                sheet.write_blank(row, column, None, form())
+            # A workbook's numbers are floats: longer whole numbers would lose their last digits.
+            case int() | float() if abs(cell) <= LARGEST_EXACT_INT:
+                sheet.write_number(row, column, cell, form(code))
+            case _:
+                sheet.write_string(row, column, str(cell)[:MAX_CELL_LETTERS], form())
+
+    def _format(
+        self,
+        *,
+        fill: str = "",
+        ink: str = "",
+        bold: bool = False,
+        code: str = "",
+        head: bool = False,
+    ) -> Foreign:
+        """A format, made once; where nothing is special None, which is the workbook's own."""
+        key = (fill, ink, bold, code, head)
+        if not any(key):
+            return None
+        if key not in self._formats:
+            look: dict[str, Foreign] = {}
+            if fill:
+                look["bg_color"] = fill
+            if ink:
+                look["font_color"] = ink
+            if bold or head:
+                look["bold"] = True
+            if code:
+                look["num_format"] = code
+            if head:
+                look["bottom"] = 1
+            self._formats[key] = self._book.add_format(look)
+        return self._formats[key]
+
+
+def _width(column: FactColumn) -> int:
+    """How wide a column is, in letters, by its head and its first cells."""
+    longest = max((len(_shown(cell)) for cell in column.cells[:MEASURED_ROWS]), default=0)
+    return min(max(len(column.head), longest) + 2, WIDEST)
+
+
+def _shown(cell: object) -> str:
+    """About what a cell shows."""
+    if isinstance(cell, float):
+        return f"{cell:,.2f}"
+    if isinstance(cell, dt.datetime):
+        return str(cell.date())
+    return "" if cell is None else str(cell)

@@ -1,0 +1,152 @@
+"""Where things stand on a slide: on that of a template in its places, else on a layout of ours."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Final
+
+from pptx import Presentation
+from pptx.dml.color import RGBColor
+
+from yuzen.color.themes import Theme
+from yuzen.errors import external_call, make_error
+from yuzen.office.parts.looks import EMU_PER_POINT
+from yuzen.office.parts.markup import Foreign
+from yuzen.office.parts.package import checked
+from yuzen.office.parts.records import RECORD_PART
+from yuzen.paths import read_bounded
+
+EMU: Final = 914_400  # of an inch
+SLIDE_INCHES: Final = (13.333, 7.5)
+MARGIN_INCHES: Final = 0.6
+MOST_TEMPLATE: Final = 100_000_000  # bytes
+OWN_LAYOUT: Final = "Title Only"
+BODY_KINDS: Final = ("OBJECT", "CHART", "BODY", "TABLE", "PICTURE")
+
+
+@dataclass(frozen=True)
+class SlidePlaces:
+    """A rectangle of a slide, in English metric units."""
+
+    left: int
+    top: int
+    width: int
+    height: int
+
+    def below(self, used: int, above: SlidePlaces | None) -> SlidePlaces:
+        """What is left under some of its height, and above another rectangle."""
+        bottom = self.top + self.height
+        if above is not None:
+            bottom = min(bottom, above.top)
+        top = self.top + used
+        return replace(self, top=top, height=max(bottom - top, EMU))
+
+
+@dataclass(frozen=True)
+class SlideRoom:
+    """Where the title and the rest of a slide stand; title: None in the template's own place."""
+
+    title: SlidePlaces | None
+    body: SlidePlaces
+    foot: SlidePlaces
+
+    def footer(self, there: bool) -> SlidePlaces:  # noqa: FBT001 - whether there is something to say
+        """Where the footer stands."""
+        return self.foot if there else replace(self.foot, height=0)
+
+
+@dataclass(frozen=True)
+class SlideLayout:
+    """The layout that slides of charts are made on."""
+
+    layout: Foreign
+    room: SlideRoom
+    own: bool
+
+    def add(self, output: Foreign, theme: Theme) -> tuple[Foreign, SlideRoom]:
+        """A new slide without empty places, and where things stand on it."""
+        slide = output.slides.add_slide(self.layout)
+        for place in list(slide.placeholders):
+            if place.placeholder_format.idx != 0:
+                place._element.getparent().remove(place._element)  # noqa: SLF001 - it has no door
+        if self.own:
+            color: Foreign = RGBColor  # without types
+            ground = slide.background.fill
+            ground.solid()
+            ground.fore_color.rgb = color.from_string(theme.color("paper").lstrip("#"))
+        return slide, self.room
+
+
+def deck_of(template: Path | None) -> Foreign:
+    """An empty deck, of a template with its slides taken out. Raises YuzenError (call-template)."""
+    if template is None:
+        output: Foreign = Presentation()
+        output.slide_width, output.slide_height = (round(inch * EMU) for inch in SLIDE_INCHES)
+        return output
+    try:
+        data = read_bounded(template, MOST_TEMPLATE)
+    except FileNotFoundError:
+        raise make_error("call-template", f"There is no template {template}.") from None
+    except (OSError, ValueError) as error:
+        message = f"The template cannot be read: {error}."
+        raise make_error("call-template", message, where=str(template)) from None
+    checked(data, str(template), "call-template")
+    with external_call("call-template", "The template is no .pptx file: {reason}.", str(template)):
+        output = Presentation(io.BytesIO(data))
+        for entry in list(output.slides._sldIdLst):  # noqa: SLF001 - python-pptx cannot remove slides
+            output.part.drop_rel(entry.rId)
+            output.slides._sldIdLst.remove(entry)  # noqa: SLF001
+        for relation in list(output.part.rels.values()):
+            # A deck that Yuzen has written holds records of charts that are no more in it.
+            if not relation.is_external and str(relation.target_part.partname) == f"/{RECORD_PART}":
+                output.part.rels.pop(relation.rId)
+    return output
+
+
+def layout_of(output: Foreign, *, own: bool) -> SlideLayout:
+    """The layout for charts: ours, or the first of a template with a title and one large place."""
+    wide, high = output.slide_width, output.slide_height
+    margin = round(MARGIN_INCHES * EMU)
+    foot = SlidePlaces(margin, high - round(0.5 * EMU), wide - 2 * margin, round(0.35 * EMU))
+    if own:
+        layout = next(one for one in output.slide_layouts if one.name == OWN_LAYOUT)
+        title = SlidePlaces(margin, round(0.35 * EMU), wide - 2 * margin, round(0.8 * EMU))
+        top = title.top + title.height
+        body = SlidePlaces(margin, top, wide - 2 * margin, high - top - round(0.3 * EMU))
+        return SlideLayout(layout, SlideRoom(title, body, foot), own=True)
+    candidates = [(_bodies(layout), layout) for layout in output.slide_layouts]
+    titled = [(bodies, layout) for bodies, layout in candidates if _title(layout) is not None]
+    if not titled:
+        message = "No layout of the template has a place for a title."
+        raise make_error("call-template", message)
+    # One place is for one chart; two are for something else.
+    bodies, layout = min(titled, key=lambda pair: (len(pair[0]) != 1, len(pair[0]) == 0))
+    place = _title(layout)
+    below = place.top + place.height
+    body = SlidePlaces(margin, below, wide - 2 * margin, high - below - margin)
+    if bodies:
+        largest = max(bodies, key=lambda body: body.width * body.height)
+        body = SlidePlaces(largest.left, largest.top, largest.width, largest.height)
+    tall = round(14 * EMU_PER_POINT * 1.4)
+    foot = SlidePlaces(body.left, body.top + body.height - tall, body.width, tall)
+    return SlideLayout(layout, SlideRoom(None, body, foot), own=False)
+
+
+def _title(layout: Foreign) -> Foreign:
+    """The place of a title; None where there is none."""
+    kinds = {"TITLE", "CENTER_TITLE", "VERTICAL_TITLE"}
+    return next(
+        (
+            p
+            for p in layout.placeholders
+            if p.placeholder_format.type.name in kinds - {"CENTER_TITLE"}
+        ),
+        None,
+    )
+
+
+def _bodies(layout: Foreign) -> list[Foreign]:
+    """The places for content."""
+    return [p for p in layout.placeholders if p.placeholder_format.type.name in BODY_KINDS]
