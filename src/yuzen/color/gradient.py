@@ -1,5 +1,6 @@
 """Colours mixed in OKLab, where equal steps look equal (Ottosson 2020)."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from sys import byteorder
 from typing import Final
@@ -69,6 +70,15 @@ class Gradient:
     @cached_property
     def _labs(self) -> Rgb:
         return to_oklab(np.array([rgb_of(color) for color in self.colors]))
+
+
+def hex_color(rgba: Rgb | Sequence[float]) -> str:
+    """The '#RRGGBB' of one colour as numbers, whatever its opacity.
+
+    >>> hex_color((1.0, 0.0, 0.0, 0.5))
+    '#FF0000'
+    """
+    return str(hexes(np.asarray(rgba, dtype=float)[None, :3])[0])
 
 
 def hexes(rgb: Rgb) -> list[str]:

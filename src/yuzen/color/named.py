@@ -44,6 +44,15 @@ def rgb_of(color: str) -> Rgb:
     return np.array([int(color[i : i + 2], 16) for i in (1, 3, 5)]) / 255
 
 
+def rgba_of(color: str) -> tuple[float, ...]:
+    """A colour '#RRGGBB' as red, green, blue and an opacity of 1.
+
+    >>> rgba_of("#FF0000")
+    (1.0, 0.0, 0.0, 1.0)
+    """
+    return (*rgb_of(color).tolist(), 1.0)
+
+
 def linear(rgb: Rgb) -> Rgb:
     """SRGB to light: the transfer function of IEC 61966-2-1, on arrays of any shape."""
     return np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)

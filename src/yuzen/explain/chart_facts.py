@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Codes, Floats, Text, kind_of
-from yuzen.color.gradient import hexes
+from yuzen.color.gradient import hex_color, hexes
 from yuzen.color.named import black_or_white
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
@@ -107,7 +107,7 @@ def hex_or_none(color: Floats) -> str:
     """A colour as '#RRGGBB'; '' where its opacity is 0."""
     if color[3] == 0:
         return ""
-    return str(hexes(color[None, :3])[0])
+    return hex_color(color)
 
 
 def _fills(judged: JudgedChart, name: str) -> tuple[str, ...]:

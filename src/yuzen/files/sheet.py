@@ -3,9 +3,9 @@
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.slide_content import content_of
 from yuzen.office.editable.chart import EditableChart
+from yuzen.office.editable.still import StillPicture
 from yuzen.office.facts import ChartFacts
 from yuzen.office.sheets.workbook import SheetContent, workbook
-from yuzen.office.slides.content import SlidePicture
 from yuzen.office.slides.key import key_lines
 from yuzen.office.slides.table import SlideTable
 from yuzen.page.page import Page
@@ -23,7 +23,7 @@ def sheet_content(
     page: Page, name: str, alternative: str, facts: ChartFacts
 ) -> tuple[SheetContent, tuple[str, ...]]:
     """A page as a sheet, and what is to be said of it; of a table the cells are all."""
-    content: EditableChart | SlidePicture | None = None
+    content: EditableChart | StillPicture | None = None
     notes = facts.notes
     if page.table is None:
         shown, of_content = content_of(page)

@@ -11,8 +11,9 @@ from yuzen.files.picture import Drawn
 from yuzen.files.pictures import picture_of
 from yuzen.office.editable.chart import EditableChart, NotEditable
 from yuzen.office.editable.page_chart import page_chart
+from yuzen.office.editable.still import StillPicture
 from yuzen.office.facts import ChartFacts
-from yuzen.office.slides.content import SlideContent, SlidePicture
+from yuzen.office.slides.content import SlideContent
 from yuzen.office.slides.key import key_lines
 from yuzen.office.slides.table import SlideTable, slide_table
 from yuzen.page.description import Description
@@ -24,7 +25,7 @@ PICTURE_DPI: Final = 200.0
 SLIDE_SHAPE: Final = 0.44  # how high the room of a chart on a slide is, of its width
 USUAL_HEIGHT_PX: Final = 800
 
-AnyContent = EditableChart | SlideTable | SlidePicture
+AnyContent = EditableChart | SlideTable | StillPicture
 
 
 def content_of(page: Page) -> tuple[AnyContent, tuple[str, ...]]:
@@ -45,7 +46,7 @@ def content_of(page: Page) -> tuple[AnyContent, tuple[str, ...]]:
     return chart, chart.notes
 
 
-def slide_picture(page: Page) -> SlidePicture:
+def slide_picture(page: Page) -> StillPicture:
     """The plots of a page as a picture: its words stand on the slide as text."""
     bare = _in_shape(page.showing(()))
     scene = scene_of(bare)
@@ -53,7 +54,7 @@ def slide_picture(page: Page) -> SlidePicture:
     silent = (lambda: "", Description, Description)
     png = picture_of(Drawn(bare, "png", *silent, dpi=PICTURE_DPI)).data
     svg = svg_of(scene, "", Description(), letters="outlines").encode()
-    return SlidePicture(png, svg, (float(scene.width), float(scene.height)))
+    return StillPicture(png, svg, (float(scene.width), float(scene.height)))
 
 
 def _in_shape(page: Page) -> Page:

@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes
+from yuzen.color.gradient import hex_color
 from yuzen.color.named import black_or_white
 from yuzen.formats.number_format import NumberFormat
 from yuzen.office.editable.chart import (
@@ -20,7 +21,6 @@ from yuzen.office.editable.chart import (
     plain_looks,
 )
 from yuzen.office.editable.labels import label_runs, labels_at
-from yuzen.office.parts.looks import hex_color
 from yuzen.page.layer import PATTERN_NAMES, Layer
 from yuzen.page.plot import Plot
 

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
-from yuzen.color.gradient import hexes
+from yuzen.color.gradient import hex_color
 from yuzen.formats.number_format import NumberFormat
 from yuzen.office.editable.chart import LabelPlace, PointLabels, TextRun
 from yuzen.office.editable.number_code import number_code, writes_alike
@@ -29,7 +29,7 @@ def label_runs(label: Label, mark: int) -> tuple[TextRun, ...]:
     for piece in label.pieces:
         badge = piece.badge(mark)
         if badge and piece.badge_ink is not None:
-            ink = str(hexes(piece.badge_ink[mark][None])[0])
+            ink = hex_color(piece.badge_ink[mark])
             runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", ink))
         if piece.texts and piece.texts[mark]:
             runs.append(TextRun(piece.texts[mark], _ink(piece, mark), bool(piece.bold[mark])))
@@ -37,7 +37,7 @@ def label_runs(label: Label, mark: int) -> tuple[TextRun, ...]:
 
 
 def _ink(piece: StyledTexts, mark: int) -> str:
-    return str(hexes(piece.ink[mark][None, :3])[0])
+    return hex_color(piece.ink[mark])
 
 
 def labels_at(

@@ -7,6 +7,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Floats
+from yuzen.color.named import rgba_of
 from yuzen.color.themes import Theme
 from yuzen.office.editable.chart import (
     ChartGroup,
@@ -21,7 +22,6 @@ from yuzen.office.editable.chart import (
     no_marks,
     plain_looks,
 )
-from yuzen.office.parts.looks import rgba_of
 from yuzen.page.plot import References
 
 REFERENCE_PT: Final = 1.0

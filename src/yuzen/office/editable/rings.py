@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from yuzen.color.gradient import hex_color
 from yuzen.color.named import black_or_white
 from yuzen.color.themes import Theme
 from yuzen.formats.name_lists import listed
@@ -19,7 +20,6 @@ from yuzen.office.editable.chart import (
     Slots,
     TextRun,
 )
-from yuzen.office.parts.looks import hex_color
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.ring import Ring
 

@@ -12,7 +12,8 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.color.gradient import hexes
+from yuzen.color.gradient import hex_color
+from yuzen.color.named import rgba_of
 from yuzen.color.themes import Theme
 from yuzen.draw.axes.axis import ticks_between
 from yuzen.office.editable.chart import (
@@ -33,7 +34,6 @@ from yuzen.office.editable.chart import (
 from yuzen.office.editable.labels import label_runs
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.plots import slots_of
-from yuzen.office.parts.looks import rgba_of
 from yuzen.page.layer import Layer, PointStyles
 from yuzen.page.page import Key, KeyEntry
 from yuzen.page.plot import Plot, ReferenceLine, ValueAxis
@@ -112,7 +112,7 @@ def _groups_alike(styles: PointStyles, flagged: Bools, key: Key) -> list[tuple[C
     groups = []
     for members in looks.values():
         marks = np.array(members, dtype=np.intp)
-        color = str(hexes(fills[marks[0], :3][None])[0])
+        color = hex_color(fills[marks[0], :3])
         groups.append((marks, names.get(color, color)))
     # Flagged points lie over the rest.
     return sorted(groups, key=lambda group: bool(flagged[group[0]].any()))
@@ -126,8 +126,7 @@ def _points_alike(plot: Scatter, marks: Codes, name: str) -> ChartSeries:
         pieces = [piece for piece in plot.pieces if piece.texts and piece.texts[mark]]
         runs.append(
             tuple(
-                TextRun(p.texts[mark], str(hexes(p.ink[mark][None, :3])[0]), bool(p.bold[mark]))
-                for p in pieces
+                TextRun(p.texts[mark], hex_color(p.ink[mark]), bool(p.bold[mark])) for p in pieces
             )
         )
     sizes = np.where(np.isnan(styles.sizes[marks]), POINT_PT, styles.sizes[marks])

@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 
+from yuzen.color.named import rgba_of
 from yuzen.office.editable.chart import (
     ChartCells,
     ChartGroup,
@@ -14,7 +15,7 @@ from yuzen.office.editable.chart import (
     NumberAxis,
     TextRun,
 )
-from yuzen.office.parts.looks import default_text, fill_node, line_node, rgba_of, rich_text
+from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
 from yuzen.office.parts.markup import NAMESPACES, Xml, document, node
 from yuzen.office.parts.series import LABEL_SCALE, date_code, is_dated, name_size, series_node
 

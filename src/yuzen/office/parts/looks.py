@@ -5,11 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-import numpy as np
-
 from yuzen.arrays import Floats
-from yuzen.color.gradient import hexes
-from yuzen.color.named import rgb_of
+from yuzen.color.gradient import hex_color
+from yuzen.color.named import rgba_of
 from yuzen.office.editable.chart import LineLook, TextRun
 from yuzen.office.parts.markup import Xml, node, text_node
 
@@ -29,16 +27,6 @@ DASHES: Final = {
     "grid": "lgDash",
 }
 NO_FILL: Final = "a:noFill"
-
-
-def rgba_of(color: str) -> tuple[float, ...]:
-    """A colour '#RRGGBB' as red, green, blue and an opacity of 1."""
-    return (*rgb_of(color).tolist(), 1.0)
-
-
-def hex_color(rgba: Floats | Sequence[float]) -> str:
-    """The '#RRGGBB' of a colour as numbers."""
-    return str(hexes(np.asarray(rgba, dtype=float)[None, :3])[0])
 
 
 def color_node(rgba: Floats | Sequence[float]) -> Xml:

@@ -11,6 +11,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Floats
+from yuzen.color.named import rgba_of
 from yuzen.formats.periods import days
 from yuzen.office.editable.chart import (
     ChartCells,
@@ -21,12 +22,7 @@ from yuzen.office.editable.chart import (
     PointLabels,
     Slots,
 )
-from yuzen.office.parts.looks import (
-    default_text,
-    fill_node,
-    line_node,
-    rich_text,
-)
+from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
 from yuzen.office.parts.markup import Xml, node, text_node
 
 OUTLINE_PT: Final = 1.5
@@ -172,15 +168,10 @@ def _look(chart: EditableChart, group: ChartGroup, series: ChartSeries, point: i
     line = LineLook(outline, OUTLINE_PT)
     if outline[3] == 0 and group.kind == "ring":
         # Slices are parted by the paper.
-        line = LineLook((*fill_rgba(paper), 1.0), SLICE_GAP_PT)
+        line = LineLook(rgba_of(paper), SLICE_GAP_PT)
     return node(
         "c:spPr", fill_node(looks.fill[point], looks.patterns[point], paper), line_node(line)
     )
-
-
-def fill_rgba(color: str) -> tuple[float, ...]:
-    """Red, green and blue of a colour."""
-    return tuple(int(color[at : at + 2], 16) / 255 for at in (1, 3, 5))
 
 
 def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> list[Xml]:
@@ -253,7 +244,7 @@ def _symbol(chart: EditableChart, series: ChartSeries, point: int) -> Xml:
     outline = tuple(looks.outline[point].tolist())
     line = LineLook(outline, OUTLINE_PT)
     if outline[3] == 0:
-        line = LineLook((*fill_rgba(chart.theme.color("paper")), 1.0), 0.75)
+        line = LineLook(rgba_of(chart.theme.color("paper")), 0.75)
     return node(
         "c:marker",
         node("c:symbol", val=SYMBOLS[markers.forms[point]]),
@@ -323,5 +314,5 @@ def _notch(series: ChartSeries) -> Xml:
         node("c:errValType", val="fixedVal"),
         node("c:noEndCap", val=False),
         node("c:val", val=repr(notch.half)),
-        node("c:spPr", line_node(LineLook((*fill_rgba(notch.ink), 1.0), NOTCH_PT))),
+        node("c:spPr", line_node(LineLook(rgba_of(notch.ink), NOTCH_PT))),
     )

@@ -12,6 +12,7 @@ from yuzen.color.themes import Theme
 from yuzen.errors import external_call
 from yuzen.formats.words import Words
 from yuzen.office.editable.chart import EditableChart, TextRun
+from yuzen.office.editable.still import StillPicture
 from yuzen.office.facts import ChartFacts
 from yuzen.office.parts.chart_part import chart_part
 from yuzen.office.parts.markup import Foreign
@@ -20,7 +21,6 @@ from yuzen.office.parts.records import with_record_part
 from yuzen.office.sheets.cells import CREATED, SAFE, CellWriter, sheet_names
 from yuzen.office.sheets.numbers_book import place_of
 from yuzen.office.sheets.rows import plain_rows, rows_of
-from yuzen.office.slides.content import SlidePicture
 from yuzen.scene.units import DPI
 from yuzen.sources.extras import extra
 
@@ -44,7 +44,7 @@ class SheetContent:
     subtitle: str
     footer: str
     key: tuple[tuple[TextRun, ...], ...]
-    content: EditableChart | SlidePicture | None
+    content: EditableChart | StillPicture | None
     facts: ChartFacts
     theme: Theme
     alternative: str = ""
@@ -114,7 +114,7 @@ def _add_sheet(
         chart.add_series({"values": "=" + place_of(name, 0, 1, 2)})
         chart.set_size({"width": CHART_SIZE_PX[0], "height": _height(sheet.content)})
         output.insert_chart(row, beside, chart, place)
-    elif isinstance(sheet.content, SlidePicture):
+    elif isinstance(sheet.content, StillPicture):
         picture = sheet.content
         # The size of an image is its pixels, by how many of them are an inch.
         scale = PICTURE_WIDTH_PX / (picture.size_px[0] / DPI * SHEET_DPI)

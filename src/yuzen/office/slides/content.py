@@ -2,21 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import TypeAlias
 
 from yuzen.color.themes import LINEN, Theme
 from yuzen.office.editable.chart import EditableChart, TextRun
+from yuzen.office.editable.still import StillPicture
 from yuzen.office.slides.table import SlideTable
-
-
-@dataclass(frozen=True)
-class SlidePicture:
-    """A picture of a chart that cannot be edited: a PNG, the same as an SVG, its shape."""
-
-    png: bytes = field(repr=False)
-    svg: bytes = field(repr=False)
-    size_px: tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,7 +24,7 @@ class SlideContent:
     subtitle: str
     key: tuple[tuple[TextRun, ...], ...]
     footer: str
-    content: EditableChart | SlideTable | SlidePicture
+    content: EditableChart | SlideTable | StillPicture
     theme: Theme
     alternative: str = ""
     sentences: tuple[str, ...] = ()

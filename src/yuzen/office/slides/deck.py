@@ -16,11 +16,12 @@ from pptx.parts.embeddedpackage import EmbeddedXlsxPart
 
 from yuzen.errors import external_call
 from yuzen.office.editable.chart import EditableChart, TextRun
+from yuzen.office.editable.still import StillPicture
 from yuzen.office.parts.chart_part import chart_part
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.records import RECORD_PART, records_xml
 from yuzen.office.sheets.numbers_book import numbers_book
-from yuzen.office.slides.content import AnySlide, SlideContent, SlidePicture, TextSlide
+from yuzen.office.slides.content import AnySlide, SlideContent, TextSlide
 from yuzen.office.slides.layouts import SlideLayout, SlidePlaces, deck_of, layout_of
 from yuzen.office.slides.table import SlideTable
 from yuzen.office.slides.table_frame import add_table
@@ -118,7 +119,7 @@ def _add_editable(slide: Foreign, chart: EditableChart, room: SlidePlaces) -> Fo
     return shapes[len(shapes) - 1]
 
 
-def _add_picture(slide: Foreign, picture: SlidePicture, room: SlidePlaces) -> Foreign:
+def _add_picture(slide: Foreign, picture: StillPicture, room: SlidePlaces) -> Foreign:
     """A picture as large as fits; programs that know SVG show that, which stays sharp."""
     wide, high = picture.size_px
     scale = min(room.width / wide, room.height / high)

@@ -7,7 +7,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.color.gradient import hexes
+from yuzen.color.gradient import hex_color
 from yuzen.color.themes import Theme
 from yuzen.office.editable.chart import NotEditable, TextRun
 from yuzen.office.editable.labels import BADGE_LETTERS
@@ -87,8 +87,8 @@ def _runs(texts: StyledTexts, row: int) -> tuple[TextRun, ...]:
     runs = []
     badge = texts.badge(row)
     if badge and texts.badge_ink is not None:
-        runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", str(hexes(texts.badge_ink[row][None])[0])))
+        runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", hex_color(texts.badge_ink[row])))
     if texts.texts[row]:
-        ink = str(hexes(texts.ink[row][None, :3])[0])
+        ink = hex_color(texts.ink[row])
         runs.append(TextRun(texts.texts[row], ink, bool(texts.bold[row])))
     return tuple(runs)

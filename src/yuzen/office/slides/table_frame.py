@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Final
 
+from yuzen.color.named import rgba_of
 from yuzen.color.themes import Theme
 from yuzen.office.editable.chart import LineLook
-from yuzen.office.parts.looks import EMU_PER_POINT, fill_node, line_node, rgba_of, run_node
+from yuzen.office.parts.looks import EMU_PER_POINT, fill_node, line_node, run_node
 from yuzen.office.parts.markup import Foreign, node
 from yuzen.office.slides.layouts import SlidePlaces
 from yuzen.office.slides.table import SlideTable, TableCell
