@@ -431,8 +431,8 @@ def test_further_columns_are_joined_by_the_category_one_row_or_several() -> None
 @pytest.mark.parametrize(
     ("rows", "rules", "message"),
     [
-        (LONG.replace({"route": {"Eelstone": "Eelston"}}), [LOSS], "data has no row of Eelstone, which the axes show. Did you mean Eelston?"),
-        (LONG.assign(route="z"), [LOSS], "No column of data holds what the axes show: Brinewick, Cinderquay"),
+        (LONG.replace({"route": {"Eelstone": "Eelston"}}), [LOSS], "data has no row of Eelstone, which the chart shows. Did you mean Eelston?"),
+        (LONG.assign(route="z"), [LOSS], "No column of data holds what the chart shows: Brinewick, Cinderquay"),
         (LONG.assign(waters=list("xyxyxyxyxy")), [yz.rule("highest within waters", color="adverse")], "waters of data differs inside one mark: Brinewick has x and y"),
         (LONG, [yz.rule("costs above 10", color="adverse")], "I know no measure or column 'costs'. Did you mean cost?"),
         (None, [yz.rule("highest", badge="up")], "paint changes bands, color, opacity, outline, part, pattern, shade of a mark, and this rule sets badge."),

@@ -166,7 +166,7 @@ def test_rows_are_found_by_names_numbers_and_dates(draw: Callable[[Any], Any], d
     draw(axes)
     painted = yz.paint(axes, yz.rule("w above 5", color="adverse"), data=data)
     assert painted.winners().tolist() == [-1, 0]
-    extra = ["1 of 3 in data have no mark on the axes."] if len(data["w"]) == 3 else []
+    extra = ["1 of 3 in data have no mark in the chart."] if len(data["w"]) == 3 else []
     assert painted.notes() == extra
 
 

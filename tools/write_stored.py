@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from yuzen.cli.pages import made
-from yuzen.cli.stored_pages import DIGESTS, MADE_OF, as_json, digest, stored_at
+from yuzen.cli.stored_pages import DIGESTS, MADE_OF, as_json, digest, made, stored_at
 
 
 def main() -> int:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any, Final
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final, overload
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -14,7 +15,7 @@ from matplotlib.lines import Line2D
 
 from yuzen.artists.axes_content import MARK_SHAPES, AxesContent, AxesShape, drawn_on
 from yuzen.artists.bar_override import BarOverride
-from yuzen.artists.joined import MarkTable, mark_table
+from yuzen.artists.joined import mark_table
 from yuzen.artists.legend import keyed
 from yuzen.artists.overrides import AreaOverride, LineOverride, PointOverride
 from yuzen.artists.references import references_of
@@ -25,6 +26,7 @@ from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.charts.judging import given_plan, judged_marks, spec_of
+from yuzen.charts.mark_table import MarkTable
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hexes
 from yuzen.compose.judged_chart import JudgedChart
@@ -32,6 +34,7 @@ from yuzen.errors import Fault, YuzenError, make_error, type_name
 from yuzen.formats.name_lists import listed
 from yuzen.locks import lock_held_while_forking
 from yuzen.page.shapes import MarkShape
+from yuzen.recolor.painted_file import PaintedFile, paint_file, rules_of
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import LINE, MARK, MARKER, Target
 from yuzen.shape.given import given_marks
@@ -132,17 +135,38 @@ AXES_ATTRIBUTE: Final = "painted_by_yuzen"
 _PAINTING: Final = lock_held_while_forking()
 
 
+@overload
 def paint(
     ax: Axes,
     *rules: RuleSection | ReferenceSection,
     data: RowsLike | None = None,
     key: bool = False,
     theme: str | None = None,
-) -> Painted:
-    """Colour the bars, points, areas or lines of an Axes that somebody else has drawn, by rules.
+) -> Painted: ...
 
-    ax:    their categories and values are read off it: names of ticks, dates or numbers.
-    rules: rules, and references to be drawn, as `yz.rule` and `yz.reference` make them.
+
+@overload
+def paint(
+    ax: str | Path,
+    *rules: RuleSection | str | Path,
+    data: RowsLike | None = None,
+    theme: str | None = None,
+) -> PaintedFile: ...
+
+
+def paint(
+    ax: Axes | str | Path,
+    *rules: RuleSection | ReferenceSection | str | Path,
+    data: RowsLike | None = None,
+    key: bool = False,
+    theme: str | None = None,
+) -> Painted | PaintedFile:
+    """Colour the bars, points, areas or lines of a chart that somebody else has made, by rules.
+
+    ax:    an Axes of Matplotlib, or the path of a .pptx or .xlsx file, whose charts are painted.
+           Categories and values are read off it: names of ticks, dates or numbers.
+    rules: rules, and references to be drawn, as `yz.rule` and `yz.reference` make them; for a file
+           also one path of a file of rules.
     data:  rows with further columns that rules speak of; they are joined by the category.
     key:   whether the legend tells of each rule that is seen.
     theme: a built-in theme or a file; `linen` if it is left out.
@@ -160,15 +184,41 @@ def paint(
     >>> painted.colors().tolist()
     ['#C63E2F', '#C9CCD0', '#C9CCD0']
     """
+    if isinstance(ax, str | Path):
+        return _painted_file(ax, rules, data, theme, key=key)
     if not isinstance(ax, Axes):
         message = (
             f"{type_name(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
         )
         raise make_error("paint-axes", message)
+    of_axes = [rule for rule in rules if not isinstance(rule, str | Path)]
+    if len(of_axes) < len(rules):
+        raise make_error("call-rules", "A file of rules is for .pptx and .xlsx files.")
     with _PAINTING:
-        painted = _painted(ax, rules, data, theme, key=key)
+        painted = _painted(ax, of_axes, data, theme, key=key)
         vars(ax)[AXES_ATTRIBUTE] = painted
     return painted
+
+
+def _painted_file(
+    path: str | Path,
+    rules: Sequence[object],
+    data: RowsLike | None,
+    theme: str | None,
+    *,
+    key: bool,
+) -> PaintedFile:
+    """A deck or a workbook with its charts painted. Raises YuzenError (call-…, paint-…)."""
+    if key:
+        message = "key is for an Axes; slides and sheets keep the keys that they have."
+        raise make_error("call-option", message)
+    given: list[Any] = [*rules]
+    if len(given) == 1 and isinstance(given[0], str | Path):
+        return paint_file(path, rules_of(given[0]), data, theme)
+    if not all(isinstance(rule, RuleSection) for rule in given):
+        message = "Give rules as yz.rule makes them, or one path of a file of rules."
+        raise make_error("call-rules", message)
+    return paint_file(path, rules_of(given), data, theme)
 
 
 def _painted(

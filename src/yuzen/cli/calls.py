@@ -148,7 +148,7 @@ def with_options(
     """
     parameters = {
         name: value
-        for name, value in map(_setting, changes.settings)
+        for name, value in map(setting, changes.settings)
         if _is_for(asked_chart, name, others)
     }
     if parameters:
@@ -160,13 +160,13 @@ def with_options(
     return asked_chart
 
 
-def _setting(setting: str) -> tuple[str, float | str]:
+def setting(text: str) -> tuple[str, float | str]:
     """A parameter and what it is set to: a number, or a word or date as it is written."""
-    name, _, value = (part.strip() for part in setting.partition("="))
+    name, _, value = (part.strip() for part in text.partition("="))
     if not name or not value:
         raise make_error(
             "call-set",
-            f"'{setting[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
+            f"'{text[:60]}' sets nothing; write it like --set n=5 or --set pier=Kelpwick.",
         )
     try:
         return name, float(value)

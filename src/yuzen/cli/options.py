@@ -39,6 +39,11 @@ EXAMPLES: Final = {
         "yuzen report june.toml --since may -o june.pdf\n"
         'yuzen report june.toml -o "ferries-{latest month:%Y-%m}.html"'
     ),
+    "paint": (
+        "yuzen paint deck.pptx --list\n"
+        "yuzen paint deck.pptx rules.toml -o deck-painted.pptx\n"
+        "yuzen paint deck-painted.pptx --undo -o deck.pptx"
+    ),
     "flags": (
         "yuzen flags routes.toml --format csv -o flags.csv\n"
         "yuzen flags busiest.toml surplus.toml -o flags.xlsx"

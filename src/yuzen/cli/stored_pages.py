@@ -24,9 +24,37 @@ def page(name: str) -> str:
     """A page as JSON."""
     if json.loads(DIGESTS.read_text(encoding="utf-8")).get(name) == digest(name):
         return stored_at(name).read_text(encoding="utf-8")
-    from yuzen.cli.pages import made
-
     return as_json(made(name))
+
+
+def made(name: str) -> object:
+    """A page as plain values for JSON, made anew."""
+    return {"words": _words, "themes": _themes, "schema": _schema}[name]()
+
+
+def _words() -> object:
+    from yuzen.cli.language import sayings
+
+    return {about: dict(pairs) for about, pairs in sayings().items()}
+
+
+def _themes() -> object:
+    from yuzen.color.themes import THEMES
+
+    return {
+        theme.name: {
+            "roles": dict(theme.roles),
+            "series": list(theme.series),
+            "patterns": dict(theme.patterns),
+        }
+        for theme in THEMES.values()
+    }
+
+
+def _schema() -> object:
+    from yuzen.brief.toml.document import brief_schema
+
+    return brief_schema()
 
 
 def as_json(plain: object) -> str:

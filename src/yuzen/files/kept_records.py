@@ -13,7 +13,7 @@ from zipfile import BadZipFile, ZipFile
 from yuzen.errors import YuzenError, external_call, make_error, reason_of, suggestion
 from yuzen.files.picture_types import TYPES
 from yuzen.files.record import FORMAT_VERSION, Record, unpacked
-from yuzen.office.parts.records import RECORD_PART
+from yuzen.office.parts.records import PAINTED_PART, RECORD_PART
 from yuzen.paths import read_bounded
 
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
@@ -33,7 +33,7 @@ def holds_rows(path: Path) -> bool:
         return False
     try:
         with ZipFile(path) as archive:
-            return RECORD_PART not in archive.namelist()
+            return not {RECORD_PART, PAINTED_PART} & set(archive.namelist())
     except (OSError, ValueError, BadZipFile):
         return True  # what is wrong with it is reported when it is read
 
@@ -86,13 +86,15 @@ def _packed_records(path: Path) -> list[bytes]:
 
 
 def _in_archive(data: bytes, path: Path) -> bytes:
-    """The part of a document of several files that holds records; nothing where it has none."""
+    """The parts of a document of several files that hold records; nothing where it has none."""
     message = "The document cannot be read: {reason}."
     with external_call("data-file", message, str(path)), ZipFile(io.BytesIO(data)) as archive:
-        if RECORD_PART not in archive.namelist():
-            return b""
-        with archive.open(RECORD_PART) as part:
-            return part.read(MOST_FILE)
+        held = [name for name in (PAINTED_PART, RECORD_PART) if name in archive.namelist()]
+        read = []
+        for name in held:
+            with archive.open(name) as part:
+                read.append(part.read(MOST_FILE))
+        return b" ".join(read)
 
 
 @contextmanager

@@ -29,6 +29,8 @@ def sheet_content(
         shown, of_content = content_of(page)
         assert not isinstance(shown, SlideTable)  # noqa: S101 - the page has none
         content, notes = shown, (*of_content, *notes)
+        if isinstance(content, EditableChart):
+            content = content.named(facts.value)
     sheet = SheetContent(
         name, page.words.title, page.words.subtitle, page.words.footer,
         key_lines(page.key, page.theme), content, facts, page.theme, alternative,

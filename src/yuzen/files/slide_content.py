@@ -73,6 +73,8 @@ def slide_content(
     page: Page, content: AnyContent, words: Description, facts: ChartFacts
 ) -> SlideContent:
     """A page as a slide."""
+    if isinstance(content, EditableChart):
+        content = content.named(facts.value)
     return SlideContent(
         page.words.title,
         page.words.subtitle,

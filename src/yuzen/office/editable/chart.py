@@ -174,9 +174,16 @@ class EditableChart:
         """All series, in the order in which they are numbered."""
         return [series for group in self.groups for series in group.series]
 
-    def noting(self, *notes: str) -> EditableChart:
-        """A copy with further notes."""
-        return replace(self, notes=(*self.notes, *notes))
+    def named(self, value: str) -> EditableChart:
+        """A copy whose series without a name have that of the value."""
+        groups = tuple(
+            replace(
+                group,
+                series=tuple(replace(series, name=series.name or value) for series in group.series),
+            )
+            for group in self.groups
+        )
+        return replace(self, groups=groups)
 
 
 @dataclass(frozen=True)

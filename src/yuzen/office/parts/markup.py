@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Any, Final, TypeAlias
 
+from yuzen.errors import make_error
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.sources.extras import extra
 
@@ -63,3 +64,25 @@ def _etree() -> Xml:
     with extra("slides", "or write slides and charts of workbooks"):
         from lxml import etree  # noqa: PLC0415 - an extra
     return etree
+
+
+def parsed(data: bytes, where: str, code: str = "paint-file") -> Xml:
+    """A part as an element; nothing in it is followed, and its size is bounded.
+
+    Raises YuzenError with a code for what is no XML.
+    """
+    etree = _etree()
+    parser = etree.XMLParser(
+        resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False
+    )
+    try:
+        return etree.fromstring(data, parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        message = f"A part of the file is damaged: {str(error)[:120]}."
+        raise make_error(code, message, where=where) from None
+
+
+def unchanged_names(root: Xml) -> bytes:
+    """A part that was read, as bytes, with the names of its namespaces as they were."""
+    data: bytes = _etree().tostring(root, encoding="UTF-8", xml_declaration=True, standalone=True)
+    return data

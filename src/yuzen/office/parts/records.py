@@ -8,6 +8,7 @@ from typing import Final
 from yuzen.office.parts.package import Package
 
 RECORD_PART: Final = "customXml/yuzen.xml"
+PAINTED_PART: Final = "customXml/yuzen-painted.xml"  # of charts that were painted
 WORKBOOK_RELATIONS: Final = "xl/_rels/workbook.xml.rels"
 CUSTOM: Final = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/customXml"
 

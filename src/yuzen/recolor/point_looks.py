@@ -1,0 +1,262 @@
+"""Colours written into a chart that is there: of points, segments and labels, and nothing else."""
+
+from __future__ import annotations
+
+from copy import deepcopy
+from typing import Final
+
+import numpy as np
+
+from yuzen.arrays import Floats
+from yuzen.color.named import rgba_of
+from yuzen.office.editable.chart import LineLook
+from yuzen.office.parts.looks import EMU_PER_POINT, color_node, fill_node, line_node
+from yuzen.office.parts.markup import Xml, node
+from yuzen.page.layer import PATTERN_NAMES
+from yuzen.recolor.chart_numbers import A, C
+from yuzen.recolor.judged import JudgedOffice
+from yuzen.rules.target import MARK, Target
+
+LABEL: Final = Target("label")
+OUTLINE_PT: Final = 1.5
+LINE_PT: Final = 2.25
+MARKER_PT: Final = 7
+FILLS: Final = ("noFill", "solidFill", "gradFill", "blipFill", "pattFill", "grpFill")
+# What stands before a point, a look or a label among the children of its element (ISO/IEC 29500-1,
+# annex A.5.1: CT_BarSer and the other series, CT_DPt, CT_DLbl, CT_ShapeProperties).
+BEFORE_POINT: Final = ("idx", "order", "tx", "spPr", "invertIfNegative", "pictureOptions", "marker",
+                       "explosion", "dPt")  # fmt: skip
+BEFORE_LABELS: Final = (*BEFORE_POINT, "dLbls")
+BEFORE_LOOK: Final = ("idx", "invertIfNegative", "marker", "bubble3D", "explosion")
+BEFORE_SERIES_LOOK: Final = ("idx", "order", "tx")
+BEFORE_FILL: Final = ("xfrm", "custGeom", "prstGeom")
+LABEL_ORDER: Final = ("idx", "delete", "layout", "tx", "numFmt", "spPr", "txPr", "dLblPos",
+                      "showLegendKey", "showVal", "showCatName", "showSerName", "showPercent",
+                      "showBubbleSize", "separator", "extLst")  # fmt: skip
+SHOWN_PARTS: Final = ("showVal", "showCatName", "showSerName", "showPercent", "showBubbleSize")
+
+
+def write_looks(office: JudgedOffice) -> list[str]:
+    """Write what rules decided into the elements of a chart; returns notes on what is not seen."""
+    judged, notes = office.judged, []
+    verdict = judged.verdict
+    won = verdict.winner(MARK) >= 0
+    alone = len(office.chart.series) == 1 and office.chart.marks != "slices"
+    fills = np.column_stack([verdict.fill(MARK), verdict.opacity(MARK)])
+    outlines = verdict.outline(verdict.winner(MARK, "outline"))
+    patterns = verdict.patterns(MARK)
+    paper = verdict.theme.color("paper")
+    if alone and office.chart.marks == "lines":
+        _quiet_line(office, verdict.theme.for_lines.color("quiet"))
+    for mark, (series, point) in enumerate(office.places.tolist()):
+        element = office.chart.series[series].element
+        # Of a single series the rest is quiet; of several it keeps what tells the series apart.
+        changed = won[mark] or outlines[mark, 3] > 0 or patterns[mark] > 0
+        if not changed and (not alone or office.chart.marks == "lines"):
+            continue
+        spot = _point(element, point)
+        pattern = PATTERN_NAMES[int(patterns[mark])]
+        if office.chart.marks in {"lines", "points"}:
+            _mark_point(element, spot, fills[mark], outlines[mark])
+            continue
+        _never_inverted(office, spot)
+        look = _look(element, spot)
+        if won[mark] or alone or pattern:
+            _set_fill(look, fill_node(fills[mark], pattern, paper))
+        if outlines[mark, 3] > 0:
+            _set_line(look, LineLook(tuple(outlines[mark].tolist()), OUTLINE_PT))
+    if office.chart.marks == "lines":
+        _color_segments(office, fills)
+    if LABEL in verdict.whole.targets:
+        notes += _write_labels(office)
+    return notes
+
+
+def _insert(parent: Xml, child: Xml, before: tuple[str, ...]) -> None:
+    """Insert a child after all those that stand before it by the standard."""
+    place = 0
+    for index, other in enumerate(parent):
+        if isinstance(other.tag, str) and other.tag.rpartition("}")[2] in before:
+            place = index + 1
+    parent.insert(place, child)
+
+
+def _point(series: Xml, point: int) -> Xml:
+    """The element of a point, made in its place if there is none."""
+    for spot in series.iterfind(f"{C}dPt"):
+        number = spot.find(f"{C}idx")
+        if number is not None and number.get("val") == str(point):
+            return spot
+    spot = node("c:dPt", node("c:idx", val=point))
+    later = [other for other in series.iterfind(f"{C}dPt") if _index(other) > point]
+    if later:
+        later[0].addprevious(spot)
+    else:
+        _insert(series, spot, BEFORE_POINT)
+    return spot
+
+
+def _index(element: Xml) -> int:
+    """The number of the point that an element is of, −1 where it says none."""
+    number = element.find(f"{C}idx")
+    told = "" if number is None else number.get("val", "")
+    return int(told) if told.isdecimal() else -1
+
+
+def _never_inverted(office: JudgedOffice, spot: Xml) -> None:
+    """A bar below zero keeps its colour, where programs would paint it white."""
+    if office.chart.marks != "bars":
+        return
+    inverted = spot.find(f"{C}invertIfNegative")
+    if inverted is None:
+        _insert(spot, node("c:invertIfNegative", val=False), ("idx",))
+    else:
+        inverted.set("val", "0")
+
+
+def _look(series: Xml, spot: Xml) -> Xml:
+    """The look of a point; a new one is that of its series."""
+    look = spot.find(f"{C}spPr")
+    if look is None:
+        own = series.find(f"{C}spPr")
+        look = node("c:spPr") if own is None else deepcopy(own)
+        _insert(spot, look, BEFORE_LOOK)
+    return look
+
+
+def _set_fill(look: Xml, fill: Xml) -> None:
+    """Replace the fill of a look."""
+    for name in FILLS:
+        for old in look.findall(f"{A}{name}"):
+            look.remove(old)
+    _insert(look, fill, BEFORE_FILL)
+
+
+def _set_line(look: Xml, line: LineLook) -> None:
+    """Replace the colour of a line, and its width where it has none."""
+    old = look.find(f"{A}ln")
+    if old is None:
+        _insert(look, line_node(line), (*BEFORE_FILL, *FILLS))
+        return
+    _set_fill(old, node("a:solidFill", color_node(line.color)))
+    if old.get("w") is None:
+        old.set("w", str(round(line.width * EMU_PER_POINT)))
+
+
+def _mark_point(series: Xml, spot: Xml, fill: Floats, outline: Floats) -> None:
+    """Colour the marker of a point; where the series has none, the point gets a circle."""
+    marker = spot.find(f"{C}marker")
+    if marker is None:
+        own = series.find(f"{C}marker")
+        marker = node("c:marker") if own is None else deepcopy(own)
+        _insert(spot, marker, ("idx", "invertIfNegative"))
+    symbol = marker.find(f"{C}symbol")
+    if symbol is None or symbol.get("val") == "none":
+        if symbol is not None:
+            marker.remove(symbol)
+        marker.insert(0, node("c:symbol", val="circle"))
+    if marker.find(f"{C}size") is None:
+        _insert(marker, node("c:size", val=MARKER_PT), ("symbol",))
+    look = marker.find(f"{C}spPr")
+    if look is None:
+        look = node("c:spPr")
+        _insert(marker, look, ("symbol", "size"))
+    _set_fill(look, fill_node(fill))
+    line = outline if outline[3] > 0 else fill
+    _set_line(look, LineLook(tuple(line.tolist()), OUTLINE_PT))
+
+
+def _quiet_line(office: JudgedOffice, quiet: str) -> None:
+    """A single line is quiet where no rule colours it."""
+    series = office.chart.series[0].element
+    look = series.find(f"{C}spPr")
+    if look is None:
+        look = node("c:spPr")
+        _insert(series, look, BEFORE_SERIES_LOOK)
+    _set_line(look, LineLook(rgba_of(quiet), LINE_PT))
+
+
+def _color_segments(office: JudgedOffice, fills: Floats) -> None:
+    """Colour the stretches of lines between two neighbours that one rule has won."""
+    winner = office.judged.verdict.winner(MARK)
+    at = {tuple(place): mark for mark, place in enumerate(office.places.tolist())}
+    for (series, point), mark in at.items():
+        before = at.get((series, point - 1))
+        if before is None or winner[mark] < 0 or winner[mark] != winner[before]:
+            continue
+        element = office.chart.series[series].element
+        look = _look(element, _point(element, point))
+        _set_line(look, LineLook(tuple(fills[mark].tolist()), LINE_PT))
+
+
+def _write_labels(office: JudgedOffice) -> list[str]:
+    """Colour the labels that a chart has; returns a note where it has none."""
+    verdict = office.judged.verdict
+    winner, heavy = verdict.winner(LABEL), verdict.winner(LABEL, "weight")
+    inks = verdict.ink(winner)
+    bare = 0
+    for mark, (series, point) in enumerate(office.places.tolist()):
+        if winner[mark] < 0 and heavy[mark] < 0:
+            continue
+        labels = office.chart.series[series].element.find(f"{C}dLbls")
+        label = None if labels is None else _label(labels, point)
+        if label is None:
+            bare += 1
+            continue
+        ink = rgba_of_row(inks[mark]) if winner[mark] >= 0 else None
+        _set_text(label, ink, bold=heavy[mark] >= 0)
+    if bare:
+        return [f"{bare:,} marks have no labels, so rules on labels are not seen at them."]
+    return []
+
+
+def rgba_of_row(ink: Floats) -> tuple[float, ...]:
+    """Red, green and blue with an opacity of 1."""
+    return (*ink.tolist(), 1.0)
+
+
+def _label(labels: Xml, point: int) -> Xml | None:
+    """The label of a point, made like those of its series; None where none is shown."""
+    for label in labels.iterfind(f"{C}dLbl"):
+        number = label.find(f"{C}idx")
+        if number is not None and number.get("val") == str(point):
+            return None if label.find(f"{C}delete") is not None else label
+    shown = [labels.find(f"{C}{name}") for name in SHOWN_PARTS]
+    if not any(one is not None and one.get("val", "1") in {"1", "true"} for one in shown):
+        return None
+    label = node("c:dLbl", node("c:idx", val=point))
+    for child in labels:
+        name = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
+        if name in LABEL_ORDER[4:-1]:
+            label.append(deepcopy(child))
+    later = [other for other in labels.iterfind(f"{C}dLbl") if _index(other) > point]
+    if later:
+        later[0].addprevious(label)
+    else:
+        _insert(labels, label, ("dLbl",))
+    return label
+
+
+def _set_text(label: Xml, ink: tuple[float, ...] | None, *, bold: bool) -> None:
+    """The ink and the weight of a label: of its own pieces, and of what the program writes."""
+    text = label.find(f"{C}txPr")
+    if text is None:
+        text = node(
+            "c:txPr", node("a:bodyPr"), node("a:lstStyle"),
+            node("a:p", node("a:pPr", node("a:defRPr")), node("a:endParaRPr", lang="en-US")),
+        )  # fmt: skip
+        _insert(label, text, LABEL_ORDER[:6])
+    runs = [*text.iter(f"{A}defRPr")]
+    rich = label.find(f"{C}tx")
+    if rich is not None:
+        runs += [*rich.iter(f"{A}rPr"), *rich.iter(f"{A}defRPr")]
+    for run in runs:
+        if ink is not None:
+            _set_fill(run, node("a:solidFill", color_node(ink)))
+            # A line of letters stands before their fill.
+            line = run.find(f"{A}ln")
+            if line is not None:
+                run.remove(line)
+                run.insert(0, line)
+        if bold:
+            run.set("b", "1")
