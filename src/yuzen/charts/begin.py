@@ -16,7 +16,8 @@ from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
-from yuzen.files.kept_records import damage_errors, record_in
+from yuzen.files.kept_records import damage_errors, record_in, records_in
+from yuzen.files.record import Record
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
 
@@ -113,9 +114,22 @@ def load_picture(path: str | Path, chart: str = "") -> Chart:
     ['quiet', 'adverse']
     """
     place = path_of(path)
-    record = record_in(place, chart)
+    return _kept_chart(place, record_in(place, chart))
+
+
+def load_pictures(path: str | Path) -> dict[str, Chart]:
+    """The charts of a picture, a report, a deck or a workbook, by their names.
+
+    Raises YuzenError (data-…).
+    """
+    place = path_of(path)
+    return {name: _kept_chart(place, record) for name, record in records_in(place).items()}
+
+
+def _kept_chart(place: Path, record: Record) -> Chart:
+    """The chart of a record. Raises YuzenError (data-…) where it does not hold together."""
     with damage_errors(place):
-        kept = Chart(Stages(parse_brief(BriefSource(str(path), record.brief)), record))
+        kept = Chart(Stages(parse_brief(BriefSource(str(place), record.brief)), record))
         _ = (
             kept.stages.judged,
             kept.stages.judged_trends,

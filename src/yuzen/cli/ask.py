@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -31,6 +32,7 @@ if TYPE_CHECKING:
 
     from yuzen.charts.chart import Chart
     from yuzen.checks.finding import Finding
+    from yuzen.explain.why import Why
 
 
 def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[CompletionItem]:
@@ -67,13 +69,34 @@ def why(
     as_json: bool,
 ) -> None:
     """Explain why each mark has its color, from a BRIEF, or a PICTURE or a report alone."""
-    from yuzen.cli.calls import chart_of, with_options
+    from yuzen.cli.calls import chart_of, charts_of, with_options
 
-    answer = with_options(chart_of(source, data, of_report), changes).why(*items)
-    if as_json:
-        print_json(answer.data())
+    if items and of_report is None:
+        charts = charts_of(source, data)
     else:
-        print_message(str(answer))
+        charts = {str(source): chart_of(source, data, of_report)}
+    charts = {name: with_options(chart, changes) for name, chart in charts.items()}
+    answers = _answers(charts, items)
+    if as_json:
+        print_json([mark for answer in answers.values() for mark in answer.data()])
+        return
+    # Of several charts those answer that have such marks, each under its name.
+    for name, answer in answers.items():
+        print_message(f"{name}\n{answer}\n" if len(charts) > 1 else str(answer))
+
+
+def _answers(charts: Mapping[str, Chart], items: tuple[str, ...]) -> dict[str, Why]:
+    """What charts answer, those that have such marks; raises YuzenError where none has."""
+    answers: dict[str, Why] = {}
+    errors = []
+    for name, chart in charts.items():
+        try:
+            answers[name] = chart.why(*items)
+        except YuzenError as error:
+            errors.append(error)
+    if not answers:
+        raise errors[0]
+    return answers
 
 
 @click.command(epilog=example("tell"))
@@ -150,9 +173,9 @@ def flags(
 ) -> None:
     """Print one row for each mark: its numbers, the rule that won, its color, and the rest.
 
-    Of several BRIEFs a table each, or with -o flags.xlsx a sheet each.
+    Of several BRIEFs, or of a report, a table each, or with -o flags.xlsx a sheet each.
     """
-    from yuzen.cli.calls import chart_of, spoken_in, with_options, workers
+    from yuzen.cli.calls import charts_of, spoken_in, with_options, workers
     from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
     from yuzen.explain.flags import flag_columns
 
@@ -160,10 +183,11 @@ def flags(
     tables = {}
     with workers(address) as executor:
         for source in sources:
-            chart = with_options(chart_of(source, data, of_report), changes, others)
-            if executor is not None:
-                chart = chart.on(executor)
-            tables[str(source)] = flag_columns(chart.stages.judged, chart.stages.judged_trends)
+            for name, found in charts_of(source, data, of_report).items():
+                chart = with_options(found, changes, others)
+                if executor is not None:
+                    chart = chart.on(executor)
+                tables[name] = flag_columns(chart.stages.judged, chart.stages.judged_trends)
     if as_json:
         form = "json"
     if plain:
@@ -195,7 +219,7 @@ def check(
     A REPORT file stands for the briefs that it names.
     """
     from yuzen.checks.appearance import unused_roles
-    from yuzen.cli.calls import briefs_in, chart_of, each_reported, spoken_in, with_options
+    from yuzen.cli.calls import briefs_in, charts_of, each_reported, spoken_in, with_options
 
     briefs = briefs_in(sources)
     others = spoken_in(briefs)
@@ -203,9 +227,10 @@ def check(
     findings: dict[Path, list[Finding]] = {}
 
     def checked(source: Path) -> None:
-        chart = with_options(chart_of(source, data), changes, others)
-        findings[source] = chart.check()
-        charts[source] = chart
+        for name, found in charts_of(source, data).items():
+            chart = with_options(found, changes, others)
+            findings[Path(name)] = chart.check()
+            charts[Path(name)] = chart
 
     errors = each_reported(briefs, checked)
     whole = [
@@ -218,7 +243,10 @@ def check(
         findings[whole[-1]].append(unused)
     if as_json:
         print_json(
-            [check_data(source, findings.get(source, []), errors.get(source)) for source in briefs]
+            [
+                check_data(source, findings.get(source, []), errors.get(source))
+                for source in dict.fromkeys([*findings, *errors])
+            ]  # fmt: skip
         )
     else:
         for source, source_findings in findings.items():

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, cast
 import click
 
 from yuzen.brief.keywords import ChartCallKeys
-from yuzen.charts.begin import chart, load, load_picture
+from yuzen.charts.begin import chart, load, load_picture, load_pictures
 from yuzen.charts.chart import Chart
 from yuzen.cli.options import Changes
 from yuzen.cli.output import print_progress
@@ -45,6 +45,16 @@ def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Ch
         message = "--chart names a chart of a report that was written; a brief has one chart."
         raise make_error("call-chart", message)
     return brief_chart(source, data, {})
+
+
+def charts_of(source: Path, data: str | None, of_report: str | None = None) -> dict[str, Chart]:
+    """The chart of a brief, or all charts of a report, by what their answers are called."""
+    if of_report is not None or data is not None or not may_hold_records(source):
+        return {str(source): chart_of(source, data, of_report)}
+    charts = load_pictures(source)
+    if len(charts) == 1:
+        return {str(source): chart for chart in charts.values()}
+    return {f"{source}, {name}": chart for name, chart in charts.items()}
 
 
 def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) -> Chart:

@@ -44,12 +44,10 @@ def record_in(path: Path, chart: str = "") -> Record:
     chart: its name in the report. Raises YuzenError (data-…), and (call-chart) where a report has
     several charts and none is named, or none is called so.
     """
-    texts = _packed_records(path)
-    with damage_errors(path):
-        if len(texts) == 1 and not chart:
-            return unpacked(texts[0])
-        records = {record.name: record for record in map(unpacked, texts)}
-    if chart in records:
+    records = records_in(path)
+    if len(records) == 1 and not chart:
+        return next(iter(records.values()))
+    if chart and chart in records:
         return records[chart]
     names = ", ".join(name for name in records if name)
     if not names:
@@ -60,6 +58,22 @@ def record_in(path: Path, chart: str = "") -> Record:
         hint = suggestion(chart, records)
         message = f"The report has no chart '{chart[:60]}'.{hint} It has {names}."
     raise make_error("call-chart", message, where=str(path))
+
+
+def records_in(path: Path) -> dict[str, Record]:
+    """The records of all charts of a file by their names; of a picture one, whose name is ''.
+
+    Raises YuzenError (data-…).
+    """
+    texts = _packed_records(path)
+    with damage_errors(path):
+        records: dict[str, Record] = {}
+        for record in map(unpacked, texts):
+            records.setdefault(record.name, record)
+    # The chart of a deck of one slide has no name; when it is painted, it is known by its slide.
+    if len(records) > 1:
+        records.pop("", None)
+    return records
 
 
 def _packed_records(path: Path) -> list[bytes]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -195,7 +196,10 @@ def _categories(element: Xml, cells: Cells, zero: np.datetime64) -> list[Any] | 
     if not texts:
         return None
     numeric = source.find(f"{C}numRef") is not None or source.find(f"{C}numLit") is not None
-    if not numeric:
+    if any(isinstance(text, dt.datetime) for text in texts):
+        return texts  # of cells, which know what they are
+    words = any(text is not None and np.isnan(_number(text)) for text in texts)
+    if not numeric or words:
         return [None if text is None else str(text) for text in texts]
     numbers = [_number(text) for text in texts]
     if not _is_date(code):

@@ -26,7 +26,6 @@ FILLS: Final = ("noFill", "solidFill", "gradFill", "blipFill", "pattFill", "grpF
 # annex A.5.1: CT_BarSer and the other series, CT_DPt, CT_DLbl, CT_ShapeProperties).
 BEFORE_POINT: Final = ("idx", "order", "tx", "spPr", "invertIfNegative", "pictureOptions", "marker",
                        "explosion", "dPt")  # fmt: skip
-BEFORE_LABELS: Final = (*BEFORE_POINT, "dLbls")
 BEFORE_LOOK: Final = ("idx", "invertIfNegative", "marker", "bubble3D", "explosion")
 BEFORE_SERIES_LOOK: Final = ("idx", "order", "tx")
 BEFORE_FILL: Final = ("xfrm", "custGeom", "prstGeom")
@@ -198,7 +197,7 @@ def _write_labels(office: JudgedOffice) -> list[str]:
     for mark, (series, point) in enumerate(office.places.tolist()):
         if winner[mark] < 0 and heavy[mark] < 0:
             continue
-        labels = office.chart.series[series].element.find(f"{C}dLbls")
+        labels = _labels(office.chart.series[series].element)
         label = None if labels is None else _label(labels, point)
         if label is None:
             bare += 1
@@ -206,8 +205,20 @@ def _write_labels(office: JudgedOffice) -> list[str]:
         ink = rgba_of_row(inks[mark]) if winner[mark] >= 0 else None
         _set_text(label, ink, bold=heavy[mark] >= 0)
     if bare:
-        return [f"{bare:,} marks have no labels, so rules on labels are not seen at them."]
+        what = "1 mark has no label" if bare == 1 else f"{bare:,} marks have no labels"
+        return [f"{what}, so rules on labels are not seen there."]
     return []
+
+
+def _labels(series: Xml) -> Xml | None:
+    """The labels of a series; where its whole group has some, its own are made like these."""
+    labels = series.find(f"{C}dLbls")
+    shared = series.getparent().find(f"{C}dLbls")
+    if labels is not None or shared is None:
+        return labels
+    labels = deepcopy(shared)
+    _insert(series, labels, BEFORE_POINT)
+    return labels
 
 
 def rgba_of_row(ink: Floats) -> tuple[float, ...]:

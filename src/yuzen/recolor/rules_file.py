@@ -53,7 +53,7 @@ class ChartRules(Section):
 class PaintFile(Section):
     """What a file of rules for charts that are there already says.
 
-    rule: of all charts, before those of its own, as house rules; data: rows with further columns, for all charts.
+    rule: of all charts, before those of each, as house rules; data: rows with further columns.
     """
 
     theme: Word | None = None

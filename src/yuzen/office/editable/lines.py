@@ -75,9 +75,7 @@ def _lines(layer: Layer, place: int, count: int, numbers: NumberFormat) -> list[
         layer.series[place].name or layer.name,
         values,
         np.where(known, layer.marks.of_chart[marks], -1),
-        _marker_looks(layer, marks),
         line=usual,
-        markers=_markers(layer, marks, shown),
         labels=_with_name(labels, layer, place, values),
         smooth=layer.segments is not None and layer.segments.smooth,
     )
@@ -86,7 +84,7 @@ def _lines(layer: Layer, place: int, count: int, numbers: NumberFormat) -> list[
                     no_marks(count), line=look, helper=True)
         for number, (look, reach) in enumerate(others, start=2)
     ]  # fmt: skip
-    return [own, *over]
+    return [own, *over, *_marked(layer, marks, shown, own)]
 
 
 def _looks(layer: Layer, marks: Codes) -> tuple[LineLook, list[tuple[LineLook, Bools]]]:
@@ -149,6 +147,37 @@ def _called(layer: Layer, marks: Codes) -> Bools:
         said |= label.said
     called = layer.points.called | (layer.points.peaks & said)
     return np.asarray((marks >= 0) & called[marks])
+
+
+def _marked(layer: Layer, marks: Codes, shown: Bools, own: ChartSeries) -> list[ChartSeries]:
+    """The points with a marker, in a series for each look.
+
+    Programs do not all show a point of a line in a colour of its own, but they show that of a
+    series.
+    """
+    looks, markers = _marker_looks(layer, marks), _markers(layer, marks, shown)
+    if looks is None or markers is None or not shown.any():
+        return []
+    found: dict[tuple[object, ...], list[int]] = {}
+    for slot in np.flatnonzero(shown).tolist():
+        look = (*looks.fill[slot].tolist(), *looks.outline[slot].tolist(),
+                float(markers.sizes[slot]), markers.forms[slot])  # fmt: skip
+        found.setdefault(look, []).append(slot)
+    series = []
+    for number, slots in enumerate(found.values(), start=1):
+        reach = np.zeros(len(marks), dtype=bool)
+        reach[slots] = True
+        series.append(
+            ChartSeries(
+                f"{own.name} points {number}".strip(),
+                np.where(reach, own.values, np.nan),
+                no_marks(len(marks)),
+                looks,
+                markers=MarkerLooks(reach, markers.sizes, markers.forms),
+                helper=True,
+            )
+        )
+    return series
 
 
 def _marker_looks(layer: Layer, marks: Codes) -> PointLooks | None:

@@ -220,10 +220,13 @@ def _usual_marker(series: ChartSeries) -> int | None:
     markers = series.markers
     if markers is None or series.looks is None:
         return None
-    known = ~np.isnan(series.values)
-    if not markers.shown[known].all() or not known.any():
+    known = np.flatnonzero(~np.isnan(series.values))
+    if not len(known) or not markers.shown[known].all():
         return None
-    return _usual(series)
+    keys = look_keys(series)
+    common = [keys[place] for place in known.tolist()]
+    usual = max(dict.fromkeys(common), key=common.count)
+    return int(known[common.index(usual)])
 
 
 def _marker(chart: EditableChart, series: ChartSeries) -> Xml:
