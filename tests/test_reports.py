@@ -392,7 +392,7 @@ def test_word_has_headings_pictures_with_alternatives_and_tables(
 # Asking a report
 
 
-@pytest.mark.parametrize("ending", ["html", "pdf", "docx"])
+@pytest.mark.parametrize("ending", ["html", "pdf", "docx", "pptx", "xlsx"])
 def test_a_report_answers_as_its_briefs_do(small: Path, ending: str, call: Any) -> None:
     assert call("report", small, "-o", f"june.{ending}").code == 0
     for name in ("busiest", "within_waters"):
@@ -402,7 +402,11 @@ def test_a_report_answers_as_its_briefs_do(small: Path, ending: str, call: Any) 
         call("flags", f"june.{ending}", "--chart", "busiest", "--json").out
         == call("flags", "busiest.toml", "--json").out
     )
-    several = call("why", f"june.{ending}", "Brinewick")
+    # A name alone is answered by every chart that has such a mark.
+    every = call("why", f"june.{ending}", "Brinewick")
+    assert f"june.{ending}, busiest\n" in every.out
+    assert call("why", "busiest.toml", "Brinewick").out in every.out
+    several = call("why", f"june.{ending}")
     assert several.code == 2
     assert "several charts" in several.err
     assert "busiest" in several.err

@@ -246,7 +246,7 @@ def check(
             [
                 check_data(source, findings.get(source, []), errors.get(source))
                 for source in dict.fromkeys([*findings, *errors])
-            ]  # fmt: skip
+            ]
         )
     else:
         for source, source_findings in findings.items():
