@@ -17,8 +17,8 @@ from yuzen.office.editable.chart import (
     NotEditable,
     PointLabels,
     PointLooks,
+    TextRun,
     no_marks,
-    plain_looks,
 )
 from yuzen.office.editable.labels import label_runs, labels_at
 from yuzen.page.layer import PATTERN_NAMES, Layer
@@ -26,6 +26,7 @@ from yuzen.page.plot import Plot
 
 USUAL_SHARE: Final = 0.7  # of a row that one bar fills
 GROUP_SHARE: Final = 0.8  # of a row that the bars of several series fill
+TOTAL_ROOM: Final = 0.12  # of the largest total: for its number on top of a stack
 MAX_GAP: Final = 500  # percent of a bar's width (ISO/IEC 29500-1, 21.2.3.14)
 
 
@@ -46,11 +47,12 @@ def bar_groups(plot: Plot, layer: Layer, numbers: NumberFormat) -> list[ChartGro
     series = [
         one for place in range(len(layer.series)) for one in _series(plot, layer, place, numbers)
     ]
+    series += _stack_totals(plot, layer)
     floating = layer.marks.floating and not layer.marks.stacked
     front = layer.own_axis or _in_front(plot, layer)
     group = ChartGroup("bar", tuple(series), front, layer.marks.stacked or floating, several,
                        min(gap, MAX_GAP))  # fmt: skip
-    return [group, *_stack_totals(plot, layer), *_numbers_above(plot, layer)]
+    return [group, *_numbers_above(plot, layer)]
 
 
 def _numbers_above(plot: Plot, layer: Layer) -> list[ChartGroup]:
@@ -90,9 +92,6 @@ def _series(plot: Plot, layer: Layer, place: int, numbers: NumberFormat) -> list
     """The bars of one series; of floating ones with what carries them, which is not seen."""
     marks = in_slots(layer, place, len(plot.axes.category))
     known = marks >= 0
-    if layer.marks.stacked:
-        # What is written over a whole stack is written at a series of its own.
-        known &= ~layer.marks.totals[marks]
     values = np.where(known, layer.marks.values[marks], np.nan)
     of_chart = np.where(known, layer.marks.of_chart[marks], -1)
     looks = looks_at(layer, marks)
@@ -112,7 +111,11 @@ def _series(plot: Plot, layer: Layer, place: int, numbers: NumberFormat) -> list
 def in_slots(layer: Layer, place: int, count: int) -> Codes:
     """The mark of a series in each slot, −1 for none, shape (k,)."""
     marks = no_marks(count)
-    of_series = np.flatnonzero(layer.marks.series == place)
+    of_series = layer.marks.series == place
+    if layer.marks.stacked:
+        # The total of a stack is a mark of its own, which no series has.
+        of_series &= ~layer.marks.totals
+    of_series = np.flatnonzero(of_series)
     marks[layer.marks.slots[of_series]] = of_series
     return marks
 
@@ -193,18 +196,18 @@ def _kept(labels: PointLabels | None, kept: Bools) -> PointLabels | None:
     return PointLabels(runs, labels.where)
 
 
-def _stack_totals(plot: Plot, layer: Layer) -> list[ChartGroup]:
-    """The totals of stacks: a line that is not seen, with the numbers over its points."""
+def _stack_totals(plot: Plot, layer: Layer) -> list[ChartSeries]:
+    """The numbers of whole stacks, at bars that are not seen and stand on top of each stack."""
     totals = np.flatnonzero(layer.marks.totals)
     if not layer.marks.stacked or not len(totals) or not layer.labels:
         return []
     count = len(plot.axes.category)
     values, marks = np.full(count, np.nan), no_marks(count)
-    runs: list[tuple[object, ...]] = [()] * count
+    runs: list[tuple[TextRun, ...]] = [()] * count
+    room = TOTAL_ROOM * float(np.nanmax(np.abs(layer.marks.values[totals]), initial=0.0))
     for mark in totals.tolist():
         slot = int(layer.marks.slots[mark])
-        values[slot], marks[slot] = layer.marks.values[mark], layer.marks.of_chart[mark]
+        values[slot] = room if layer.marks.values[mark] >= 0 else -room
         runs[slot] = tuple(run for label in layer.labels for run in label_runs(label, mark))
-    labels = PointLabels(tuple(runs), "above")  # type: ignore[arg-type]
-    series = ChartSeries("total", values, marks, plain_looks((0, 0, 0, 0), count), labels=labels)
-    return [ChartGroup("line", (series,), layer.own_axis)]
+    labels = PointLabels(tuple(runs), "base")
+    return [ChartSeries("room for totals", values, marks, labels=labels, helper=True)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
+from yuzen.draw.shapes.area import AREA_OPACITY
 from yuzen.formats.number_format import NumberFormat
 from yuzen.office.editable.bars import in_slots
 from yuzen.office.editable.chart import (
@@ -56,7 +57,9 @@ def _area_group(layer: Layer, count: int) -> ChartGroup:
     for place, named in enumerate(layer.series):
         marks = in_slots(layer, place, count)
         values = np.where(marks >= 0, layer.marks.values[marks], np.nan)
-        fill = np.tile(looks[min(place, len(looks) - 1)], (count, 1))
+        # The ground is paler than the line: a quarter of its colour.
+        color = looks[min(place, len(looks) - 1)] * np.array([1.0, 1.0, 1.0, AREA_OPACITY])
+        fill = np.tile(color, (count, 1))
         ground = PointLooks(fill, np.zeros((count, 4)), ("",) * count)
         name = f"{named.name or layer.name} area".strip()
         series.append(ChartSeries(name, values, no_marks(count), ground, helper=True))

@@ -13,6 +13,7 @@ from yuzen.office.editable.chart import (
     EditableChart,
     LineLook,
     NumberAxis,
+    Slots,
     TextRun,
 )
 from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
@@ -27,6 +28,7 @@ CATEGORY_AXIS, VALUE_AXIS, SECOND_CATEGORY, SECOND_VALUE = 111, 112, 113, 114  #
 LONG_NAME: Final = 14  # letters beyond which every name of a few stands in lines of its own
 ALL_NAMES: Final = 40  # categories of which all are named
 MIDDLE_LETTER: Final = 0.0105  # of the width of a chart: a letter in the middle of a ring, about
+NAMED_DATES: Final = 14  # of an axis, at the most
 TIME_UNITS: Final = {"day": "days", "week": "days", "month": "months"}
 
 
@@ -180,6 +182,7 @@ def _category_axis(chart: EditableChart, side: str) -> Xml:
             node("c:auto", val=False),
             node("c:lblOffset", val=100),
             node("c:baseTimeUnit", val=TIME_UNITS[slots.unit]),
+            *_named_dates(slots),
         ]
         return node("c:dateAx", *parts)
     every = node("c:tickLblSkip", val=1) if len(slots) <= ALL_NAMES and chart.horizontal else None
@@ -191,6 +194,16 @@ def _category_axis(chart: EditableChart, side: str) -> Xml:
         node("c:noMultiLvlLbl", val=True),
     ]
     return node("c:catAx", *parts)
+
+
+def _named_dates(slots: Slots) -> list[Xml]:
+    """How far the named dates of an axis are apart, so that they have room beside one another."""
+    assert slots.dates is not None  # noqa: S101 - asked of dates alone
+    unit = "M" if slots.unit == "month" else "D"
+    whole = slots.dates.astype(f"datetime64[{unit}]").astype(np.int64)
+    step = int(np.ceil((int(whole.max()) - int(whole.min()) + 1) / NAMED_DATES))
+    time = node("c:majorTimeUnit", val=TIME_UNITS[slots.unit])
+    return [node("c:majorUnit", val=max(step, 1)), time] if step > 1 else []
 
 
 def _value_axis(chart: EditableChart, axis: NumberAxis, side: str) -> Xml:

@@ -183,7 +183,9 @@ def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> lis
     points = []
     for place, key in enumerate(keys):
         hidden = series.markers is not None and not series.markers.shown[place]
-        if (key == keys[usual] and not lined) or hidden or np.isnan(series.values[place]):
+        # Programs give the slices of a ring colours of their own, unless each has one.
+        like_series = key == keys[usual] and not lined and group.kind != "ring"
+        if like_series or hidden or np.isnan(series.values[place]):
             continue
         if lined and series.markers is not None:
             if not _marker_differs(series, keys, place):
