@@ -11,6 +11,7 @@ from benchmarks import (
     files,
     judging,
     kinds,
+    office,
     processes,
     reading,
     reports,
@@ -20,7 +21,18 @@ from benchmarks.timing import measure
 
 PARTS: Final = {
     part.__name__.rpartition(".")[2]: part
-    for part in (processes, reading, files, servers, charts, kinds, judging, elsewhere, reports)
+    for part in (
+        processes,
+        reading,
+        files,
+        servers,
+        charts,
+        kinds,
+        judging,
+        elsewhere,
+        reports,
+        office,
+    )
 }
 
 
