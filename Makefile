@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test thorough lowest bench scale servers fuzz legibility renderers format clean
+.PHONY: demo test thorough lowest bench scale servers fuzz legibility office renderers format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -45,6 +45,11 @@ legibility: $(READY)
 lowest:
 	$(MAKE) VENV=.venv-lowest RESOLUTION="--resolution lowest-direct" .venv-lowest/.ready
 	.venv-lowest/bin/pytest -n 2 --dist worksteal
+
+# Slides, workbooks and painted files in LibreOffice; it installs nothing, and says what is missing.
+office: $(READY)
+	@for tool in soffice pdftoppm; do command -v $$tool >/dev/null || echo "$$tool is missing; Debian has it in libreoffice-impress, libreoffice-calc and poppler-utils."; done
+	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/test_slides.py tests/test_workbooks.py tests/test_recolor.py
 
 renderers: $(READY)
 	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py

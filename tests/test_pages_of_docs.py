@@ -81,3 +81,49 @@ def test_the_page_on_reports_runs(
             assert told.code == 0, told.err
             if out.strip():
                 assert told.out == out
+
+
+def _deck(path: Path) -> None:
+    """The deck that the page on slides paints."""
+    from pptx import Presentation
+    from pptx.chart.data import CategoryChartData
+    from pptx.enum.chart import XL_CHART_TYPE
+    from pptx.util import Inches
+
+    deck = Presentation()
+    names = ["Brinewick", "Kelpwick", "Larkholm", "Ottery", "Pellburn"]
+    shown = {
+        "Surplus by route": (XL_CHART_TYPE.BAR_CLUSTERED, {"surplus": [-300, 120, 80, 5, -45]}),
+        "Two years": (
+            XL_CHART_TYPE.COLUMN_CLUSTERED,
+            {"2025": [-300, 120, 80, 5, -45], "2026": [10, 20, 30, -40, 50]},
+        ),
+    }
+    for title, (kind, series) in shown.items():
+        slide = deck.slides.add_slide(deck.slide_layouts[5])
+        slide.shapes.title.text = title
+        data = CategoryChartData()
+        data.categories = names
+        for name, numbers in series.items():
+            data.add_series(name, numbers)
+        slide.shapes.add_chart(kind, Inches(1), Inches(2), Inches(8), Inches(5), data)
+    deck.save(str(path))
+
+
+def test_the_page_on_slides_runs(folder: Path, call: Any) -> None:
+    page = (DOCS / "slides.md").read_text(encoding="utf-8")
+    _deck(folder / "deck.pptx")
+    _deck(folder / "house.pptx")
+    (rules,) = re.findall(r"```toml\n(.*?)```", page, re.DOTALL)
+    (folder / "rules.toml").write_text(rules, "utf-8")
+    (block,) = BLOCK.findall(page)
+    names: dict[str, Any] = {}
+    exec(compile(block, "slides.md", "exec"), names)  # noqa: S102 - ours
+    assert (names["folder"] / "june-painted.pptx").exists()
+    for shown in CONSOLE.findall(page):
+        for asked in shown.split("$ ")[1:]:
+            line, _, out = asked.partition("\n")
+            told = call(*shlex.split(line)[1:])
+            assert told.code == 0, told.err
+            if out.strip():
+                assert told.out.strip() == out.strip()

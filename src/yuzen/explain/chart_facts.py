@@ -34,6 +34,7 @@ def chart_facts(
 
     The columns are named as in the rows, those of a table as the table names them.
     """
+    # Marks for which no rule holds have no reasons.
     held = np.flatnonzero((judged.verdict.whole.truths == TRUE).any(axis=0))
     notes: tuple[str, ...] = ()
     if len(held) > MAX_REASONS:
@@ -61,6 +62,7 @@ def mark_columns(judged: JudgedChart) -> tuple[FactColumn, ...]:
         if not isinstance(kept, Text) and kind_of(kept) == "number" and name not in marks.named_by:
             numbers = number_format(judged.design, judged.context, name)
             code = number_code(numbers, np.asarray(kept, dtype=float))
+        # A cell has the colour of what it shows: a mark, a column, a row.
         fills = _fills(judged, name)
         columns.append(FactColumn(name, cell_list(column), code, fills, _inks(judged, name, fills)))
     return tuple(columns)
@@ -87,6 +89,7 @@ def _table_column(judged: JudgedChart, column: TableColumn, ground: list[str]) -
     places, last = column.of_chart.tolist(), len(values)
     cells: list[object] = []
     for row, mark in enumerate(places):
+        # A heading and a rest have no mark, and so no number.
         number = float(values[mark]) if 0 <= mark < last else np.nan
         text = column.text(row) if column.pieces else ""
         cells.append(number if np.isfinite(number) else text or None)

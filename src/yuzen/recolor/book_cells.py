@@ -28,15 +28,18 @@ def cells_of(package: Package, part: str | None) -> Callable[[str], list[Any]]:
         return lambda _: []
     data = package.data if not part else package.part(part)
 
+    # Most charts hold their values, so the workbook is opened only when one does not.
     @cache
     def book() -> Any:  # noqa: ANN401 - of openpyxl, which has no types here
         with extra("xlsx", "the cells of workbooks"):
             from openpyxl import load_workbook  # noqa: PLC0415 - an extra
+        # A workbook inside a slide is bounded as the file itself is.
         checked(data, package.where)
         return load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
 
     def cells(reference: str) -> list[Any]:
         match = REFERENCE.match(reference.strip())
+        # Names, formulas and other files are no cells, and are not worked out.
         if match is None:
             return []
         name = (match[1] or match[2]).replace("''", "'")

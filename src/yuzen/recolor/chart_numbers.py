@@ -37,6 +37,7 @@ OTHER_GROUPS: Final = {
     "surface3DChart": "surface",
 }
 MAX_POINTS: Final = 100_000  # of one series
+LAST_DAY: Final = 2_958_466  # 31 December 9999, counted as workbooks count
 MAX_DIGITS: Final = 9  # of the place of a point
 SERIAL_ZERO: Final = np.datetime64("1899-12-30", "s")
 SERIAL_ZERO_1904: Final = np.datetime64("1904-01-01", "s")
@@ -98,6 +99,8 @@ def read_chart(root: Xml, cells: Cells) -> OfficeChart:
 
     cells: the values of the cells that a reference names, for series without values of their own.
     """
+    if not str(root.tag).startswith(C):
+        raise Unreadable("it is in the strict form of the format; save the file in the usual one.")
     area = root.find(f"{C}chart/{C}plotArea")
     if area is None:
         raise Unreadable("it has no plot.")
@@ -108,6 +111,7 @@ def read_chart(root: Xml, cells: Cells) -> OfficeChart:
         word = "an" if other[:1] in "aeiou" else "a"
         raise Unreadable(f"it is {word} {other or 'empty'} chart, whose marks have no colours of "
                          "their own." if other else "it is empty.")  # fmt: skip
+    # A chart may hold several groups, such as columns with a line over them.
     kinds = {GROUPS[name] for name in names}
     # Of several groups the bars are what is painted; lines over them are compared with.
     chosen = next(kind for kind in ("bars", "slices", "points", "lines") if kind in kinds)
@@ -123,6 +127,7 @@ def read_chart(root: Xml, cells: Cells) -> OfficeChart:
     series = tuple(one for one in series if len(one.numbers) and not _is_unseen(one.element))
     if not series:
         raise Unreadable("it has no numbers, neither its own nor in cells of this file.")
+    # Without a direction bars stand upright (21.2.2.17).
     direction = painted[0].find(f"{C}barDir")
     horizontal = direction is not None and direction.get("val") == "bar"
     category, value = _axis_titles(area)
@@ -152,10 +157,12 @@ def _series(element: Xml, place: int, cells: Cells, zero: np.datetime64) -> Offi
     values, _ = _numbers(element, ("val", "yVal"), cells)
     across, _ = _numbers(element, ("xVal",), cells)
     categories = _categories(element, cells, zero)
+    # Series are named in a cell or in words; some have no name at all.
     name = _first_text(element.find(f"{C}tx"), cells) or f"series {place}"
     count = len(values)
     if categories is not None:
         categories = (categories + [None] * count)[:count]
+    # Points whose numbers across are fewer have no place.
     if len(across):
         across = np.concatenate([across, np.full(max(0, count - len(across)), np.nan)])[:count]
     return OfficeSeries(element, name, values, categories, across if len(across) else None)
@@ -170,6 +177,7 @@ def _with_categories(series: tuple[OfficeSeries, ...]) -> tuple[OfficeSeries, ..
         count = len(one.numbers)
         if categories is None:
             categories = list(range(1, count + 1))
+        # Programs number the points that have no category.
         padded = (categories + [None] * count)[:count]
         named = [place + 1 if name is None else name for place, name in enumerate(padded)]
         filled.append(replace(one, categories=named))
@@ -182,6 +190,7 @@ def _numbers(element: Xml, tags: tuple[str, ...], cells: Cells) -> tuple[Floats,
         source = element.find(f"{C}{tag}")
         if source is None:
             continue
+        # The first source that is there counts, even if it is empty.
         texts, code = _points(source, cells)
         return np.array([_number(text) for text in texts], dtype=float), code
     return np.empty(0), ""
@@ -202,7 +211,9 @@ def _categories(element: Xml, cells: Cells, zero: np.datetime64) -> list[Any] | 
     if not numeric or words:
         return [None if text is None else str(text) for text in texts]
     numbers = [_number(text) for text in texts]
-    if not _is_date(code):
+    # Days beyond the year 9999 are no dates of workbooks, whatever their format.
+    dated = _is_date(code) and all(np.isnan(n) or 0 <= n < LAST_DAY for n in numbers)
+    if not dated:
         return [None if np.isnan(number) else number for number in numbers]
     seconds = [None if np.isnan(n) else round(n * DAY_SECONDS) for n in numbers]
     return [None if s is None else (zero + np.timedelta64(s, "s")).item() for s in seconds]
@@ -210,6 +221,7 @@ def _categories(element: Xml, cells: Cells, zero: np.datetime64) -> list[Any] | 
 
 def _is_date(code: str) -> bool:
     """Whether a format writes dates."""
+    # Quoted words and colours in brackets may hold any letter.
     plain = DATE_CODE.sub("", code).casefold()
     return any(letter in plain for letter in "yd") or plain.startswith("mmm")
 
@@ -219,18 +231,22 @@ def _points(source: Xml, cells: Cells) -> tuple[list[Any], str]:
     for held in source.iter():
         if _local(held) in {"numCache", "strCache", "numLit", "strLit", "multiLvlStrCache"}:
             return _held(held), (held.findtext(f"{C}formatCode") or "")
+    # Some programs write charts without values, which are read from the cells then.
     reference = next((e.text for e in source.iter(f"{C}f") if e.text), None)
     return (cells(reference), "") if reference else ([], "")
 
 
 def _held(cache: Xml) -> list[Any]:
     """The points of a cache in their places; of several levels the innermost."""
+    # Categories of several levels list the innermost first.
     level = cache.find(f"{C}lvl")
     points = (cache if level is None else level).findall(f"{C}pt")
     told = cache.find(f"{C}ptCount")
     places = [_whole(point.get("idx")) for point in points]
     count = _whole(told.get("val")) if told is not None else 0
-    count = min(max([count, *(place + 1 for place in places)]), MAX_POINTS)
+    count = max([count, *(place + 1 for place in places)])
+    if count > MAX_POINTS:
+        raise Unreadable(f"it has more than {MAX_POINTS:,} points.")
     texts: list[Any] = [None] * count
     for place, point in zip(places, points, strict=True):
         if 0 <= place < count:
@@ -270,6 +286,7 @@ def _title(title: Xml) -> str:
     """The text of a title."""
     if title is None:
         return ""
+    # A title is written out, or taken from a cell.
     texts = [text.text or "" for text in title.iter(f"{A}t")]
     if not texts:
         texts = [text.text or "" for text in title.iter(f"{C}v")]

@@ -74,6 +74,7 @@ def judged_chart(
     spec = spec_of({"kind": kind, "order": "as given", **table.settings}, rules, None,
                    parameters=parameters)  # fmt: skip
     text = written or BriefSource("", "the rules")
+    # Rules of all charts are like those of a house: what does not fit a chart is left out there.
     house = HouseRules(HouseFile.model_construct(rule=tuple(shared), parameters={}), text)
     housed = with_house_rules(spec, house, [*table.frame.columns, *table.column_names], None)
     brief = housed.brief
@@ -93,6 +94,7 @@ def _table(chart: OfficeChart) -> tuple[MarkTable, np.ndarray[Any, np.dtype[np.i
         assert series.categories is not None  # noqa: S101 - filled when the chart was read
         for point, value in enumerate(series.numbers.tolist()):
             across = np.nan if series.across is None else float(series.across[point])
+            # A point that is not drawn is no mark, and is never flagged.
             if np.isnan(value) or (chart.marks == "points" and np.isnan(across)):
                 continue
             columns["category"].append(series.categories[point])
@@ -103,6 +105,7 @@ def _table(chart: OfficeChart) -> tuple[MarkTable, np.ndarray[Any, np.dtype[np.i
     if not places:
         message = "The chart has no point with a number."
         raise make_error("paint-chart", message)
+    # Points have no names of their own.
     if chart.marks == "points":
         columns["category"] = [f"point {number}" for number in range(1, len(places) + 1)]
     several = len(set(columns["series"])) > 1
@@ -127,6 +130,7 @@ def _value_name(chart: OfficeChart, *, several: bool) -> str:
 def _joined(table: MarkTable, rows: pd.DataFrame, rules: Sequence[RuleSection]) -> MarkTable:
     """The marks with the columns of their rows."""
     category = table.settings["category"]
+    # The category is what rows are joined by, so it is not looked for among the others.
     taken = [name for name in table.frame.columns if name != category]
     joint = joint_column(rows, table.frame[category], taken, category)
     return with_rows(table, rows, joint, rules)
@@ -162,6 +166,7 @@ def _unshown(rules: Sequence[RuleSection], chart: OfficeChart) -> list[str]:
     notes = []
     for place, rule in enumerate(rules, start=1):
         able = _shown_effects(chart, Target.parse(rule.on))
+        # A rule of which something is seen is kept, and the rest of it reported.
         left = [effect for effect in rule.effects if effect not in able]
         if left:
             what = f'rule {place} "{rule.called}" has {listed(left)}'

@@ -82,9 +82,11 @@ def before_painting(package: Package, part: str, kept: Kept) -> bytes:
     held = kept.charts.get(part)
     if held is None:
         return data
+    # Nobody has touched the chart since, so every byte of it can be given back.
     if summed(data) == held.painted:
         return held.original
     now, before = parsed(data, package.where), parsed(held.original, package.where)
+    # Series may have come or gone since; those that are left are known by their numbers.
     originals = {_number(series): series for series in before.iter(f"{C}ser")}
     for series in now.iter(f"{C}ser"):
         original = originals.get(_number(series))
@@ -102,6 +104,7 @@ def _number(series: Xml) -> str:
 def _give_back(series: Xml, original: Xml) -> None:
     """The looks of a series as they were."""
     for name in LOOKS:
+        # The looks stand where ours stood, so that the order of the standard is kept.
         old = series.findall(f"{C}{name}")
         place = series.index(old[0]) if old else _place(series, name)
         for one in old:
@@ -120,6 +123,7 @@ def _place(series: Xml, name: str) -> int:
 def _inflated(data: bytes) -> bytes:
     """Unpacked bytes, bounded."""
     unpacker: Any = zlib.decompressobj()
+    # A small text may hold gigabytes.
     inflated: bytes = unpacker.decompress(data, MOST_KEPT)
     if unpacker.unconsumed_tail or not unpacker.eof:
         raise ValueError("more than is read, or cut short")

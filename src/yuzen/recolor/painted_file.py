@@ -126,6 +126,7 @@ def _found(package: Package, kept: Kept) -> Iterator[FoundChart]:
             why = f"it is a {place.other} chart, whose kind cannot be painted."
             yield FoundChart(place, None, b"", why)
             continue
+        # Looks that painting gave are none of the chart's own, and are taken off first.
         data = before_painting(package, place.part, kept)
         try:
             root = parsed(data, package.where)
@@ -141,6 +142,7 @@ def _workbook(package: Package, place: ChartPlace) -> str | None:
 
     A workbook that is elsewhere is never opened.
     """
+    # Charts of workbooks refer to the cells of their own file.
     if place.sheet:
         return ""
     relations = relations_of(package, place.part).values()
@@ -198,6 +200,7 @@ class _Painting:
     def leave(self, found: FoundChart, name: str) -> None:
         """Leave a chart as it was before it was painted."""
         self.skipped.append((name, found.why_not or "no rule is for it."))
+        # It may have been painted by other rules before.
         if self.held.pop(found.place.part, None) is not None:
             self.parts[found.place.part] = found.data
 
@@ -228,6 +231,7 @@ def unpainted(path: str | Path) -> tuple[bytes, int]:
     if not kept.charts:
         message = "Yuzen has not painted this file, so there is nothing to give back."
         raise make_error("paint-file", message, where=package.where)
+    # Somebody may have deleted a chart since.
     there = set(package.names())
     parts = {part: before_painting(package, part, kept) for part in kept.charts if part in there}
     without = frozenset({PAINTED_PART})

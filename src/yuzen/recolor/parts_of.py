@@ -67,7 +67,9 @@ def opened(path: Path) -> Package:
     except (OSError, ValueError) as error:
         message = f"The file cannot be read: {error}."
         raise make_error("paint-file", message, where=str(path)) from None
+    # Sizes are looked at before anything is unpacked.
     package = checked(data, str(path))
+    # Macros would run when the painted file is opened, and would seem to come from us.
     if MACROS & set(package.names()):
         message = "The file holds macros, and is left alone. Save it without them first."
         raise make_error("paint-file", message, where=str(path))
@@ -88,6 +90,7 @@ def chart_places(package: Package) -> list[ChartPlace]:
 def relations_of(package: Package, part: str) -> dict[str, PartRelation]:
     """The relations of a part by their ids; none where it has none."""
     folder, name = posixpath.split(part)
+    # Relations stand in a part beside the part that has them (ISO/IEC 29500-2, 9.3).
     listed = f"{folder}/_rels/{name}.rels"
     if listed not in package.names():
         return {}
@@ -95,6 +98,7 @@ def relations_of(package: Package, part: str) -> dict[str, PartRelation]:
     for relation in parsed(package.part(listed), package.where):
         target, kind = relation.get("Target", ""), relation.get("Type", "")
         external = relation.get("TargetMode") == "External"
+        # Targets are told from the folder of the part, or from the root.
         if not external:
             joined = target if target.startswith("/") else f"{folder}/{target}"
             target = posixpath.normpath(joined).lstrip("/")
@@ -109,6 +113,7 @@ def _of_slides(package: Package) -> Iterator[ChartPlace]:
     entries = root.iterfind(f"{PRESENTATION}sldIdLst/{PRESENTATION}sldId")
     for number, entry in enumerate(entries, start=1):
         relation = relations.get(_relation_id(entry))
+        # A slide that is elsewhere is never followed.
         if relation is None or relation.external:
             continue
         heading = _heading(parsed(package.part(relation.target), package.where))
@@ -137,6 +142,7 @@ def _charts_of(package: Package, part: str) -> Iterator[tuple[str, str]]:
             yield relation.target, ""
         elif relation.kind == OTHER_CHART:
             yield relation.target, _other_kind(package, relation.target)
+        # In sheets charts lie in a drawing, on slides they are related directly.
         elif relation.kind == "drawing":
             yield from _charts_of(package, relation.target)
 

@@ -41,6 +41,7 @@ def write_looks(office: JudgedOffice) -> list[str]:
     verdict = judged.verdict
     won = verdict.winner(MARK) >= 0
     alone = len(office.chart.series) == 1 and office.chart.marks != "slices"
+    # Rules on opacity alone change a mark too.
     fills = np.column_stack([verdict.fill(MARK), verdict.opacity(MARK)])
     outlines = verdict.outline(verdict.winner(MARK, "outline"))
     patterns = verdict.patterns(MARK)
@@ -55,6 +56,7 @@ def write_looks(office: JudgedOffice) -> list[str]:
             continue
         spot = _point(element, point)
         pattern = PATTERN_NAMES[int(patterns[mark])]
+        # Lines and points have no area but their markers.
         if office.chart.marks in {"lines", "points"}:
             _mark_point(element, spot, fills[mark], outlines[mark])
             continue
@@ -87,6 +89,7 @@ def _point(series: Xml, point: int) -> Xml:
         if number is not None and number.get("val") == str(point):
             return spot
     spot = node("c:dPt", node("c:idx", val=point))
+    # Points are listed by their numbers.
     later = [other for other in series.iterfind(f"{C}dPt") if _index(other) > point]
     if later:
         later[0].addprevious(spot)
@@ -116,6 +119,7 @@ def _never_inverted(office: JudgedOffice, spot: Xml) -> None:
 def _look(series: Xml, spot: Xml) -> Xml:
     """The look of a point; a new one is that of its series."""
     look = spot.find(f"{C}spPr")
+    # A point without a look of its own has that of its series, outline and shadow too.
     if look is None:
         own = series.find(f"{C}spPr")
         look = node("c:spPr") if own is None else deepcopy(own)
@@ -133,6 +137,7 @@ def _set_fill(look: Xml, fill: Xml) -> None:
 
 def _set_line(look: Xml, line: LineLook) -> None:
     """Replace the colour of a line, and its width where it has none."""
+    # What else is said of the line, such as its dashes, stays.
     old = look.find(f"{A}ln")
     if old is None:
         _insert(look, line_node(line), (*BEFORE_FILL, *FILLS))
@@ -149,6 +154,7 @@ def _mark_point(series: Xml, spot: Xml, fill: Floats, outline: Floats) -> None:
         own = series.find(f"{C}marker")
         marker = node("c:marker") if own is None else deepcopy(own)
         _insert(spot, marker, ("idx", "invertIfNegative"))
+    # A line without markers gets one where a rule holds.
     symbol = marker.find(f"{C}symbol")
     if symbol is None or symbol.get("val") == "none":
         if symbol is not None:
@@ -178,6 +184,7 @@ def _quiet_line(office: JudgedOffice, quiet: str) -> None:
 def _color_segments(office: JudgedOffice, fills: Floats) -> None:
     """Colour the stretches of lines between two neighbours that one rule has won."""
     winner = office.judged.verdict.winner(MARK)
+    # A stretch is the part of a line that leads to a point.
     at = {tuple(place): mark for mark, place in enumerate(office.places.tolist())}
     for (series, point), mark in at.items():
         before = at.get((series, point - 1))
@@ -232,6 +239,7 @@ def _label(labels: Xml, point: int) -> Xml | None:
         number = label.find(f"{C}idx")
         if number is not None and number.get("val") == str(point):
             return None if label.find(f"{C}delete") is not None else label
+    # Labels that show nothing are none, though programs write their elements.
     shown = [labels.find(f"{C}{name}") for name in SHOWN_PARTS]
     if not any(one is not None and one.get("val", "1") in {"1", "true"} for one in shown):
         return None
@@ -258,6 +266,7 @@ def _set_text(label: Xml, ink: tuple[float, ...] | None, *, bold: bool) -> None:
         )  # fmt: skip
         _insert(label, text, LABEL_ORDER[:6])
     runs = [*text.iter(f"{A}defRPr")]
+    # A label that somebody has typed has inks of its own.
     rich = label.find(f"{C}tx")
     if rich is not None:
         runs += [*rich.iter(f"{A}rPr"), *rich.iter(f"{A}defRPr")]

@@ -41,6 +41,7 @@ def bar_groups(plot: Plot, layer: Layer, numbers: NumberFormat) -> list[ChartGro
     several = len(layer.series) > 1 and not layer.marks.stacked
     if np.isnan(share):
         share = GROUP_SHARE if several else USUAL_SHARE
+    # Bars of several series share the room of one.
     bars = max(1, len(layer.series)) if several else 1
     # The gap is told in percent of one bar's width.
     gap = round((1 - share) / (share / bars * layer.width) * 100 + (1 - layer.width) * 100)
@@ -64,6 +65,7 @@ def _numbers_above(plot: Plot, layer: Layer) -> list[ChartGroup]:
     if not floating or plot.layout == "bar" or not layer.labels:
         return []
     count = len(plot.axes.category)
+    # The number stands over the upper end, whichever way the bar runs.
     ends = np.fmax(layer.marks.starts, layer.marks.tips)
     series = []
     for place in range(len(layer.series)):
@@ -100,6 +102,7 @@ def _series(plot: Plot, layer: Layer, place: int, numbers: NumberFormat) -> list
     own = ChartSeries(name, values, of_chart, looks, labels=labels)
     if layer.marks.floating:
         return _floating(layer, own, marks, known, upright=plot.layout != "bar")
+    # No program writes numbers beyond the ends of stacked bars.
     if layer.marks.stacked:
         return [replace(own, labels=_inside(own.labels, own.looks))]
     totals = known & layer.marks.totals[marks]
@@ -130,6 +133,7 @@ def looks_at(layer: Layer, marks: Codes) -> PointLooks:
 def _with_totals(own: ChartSeries, totals: Bools) -> list[ChartSeries]:
     """Totals have a number and no bar: they are bars that are not seen, with the number inside."""
     labels = own.labels
+    # A total is no bar: it would set the scale for the others.
     beyond = replace(own, values=np.where(totals, np.nan, own.values))
     if labels is None:
         return [beyond]
@@ -153,6 +157,7 @@ def _floating(
     starts = np.where(known, layer.marks.starts[marks], np.nan)
     tips = np.where(known, layer.marks.tips[marks], np.nan)
     low, high = np.fmin(starts, tips), np.fmax(starts, tips)
+    # What carries a bar reaches to the end of it that is nearer to zero.
     base = np.where(low > 0, low, np.where(high < 0, high, 0.0))
     above = np.where(known, np.fmax(high, 0.0) - np.fmax(low, 0.0), np.nan)
     below = np.where(known, np.fmin(low, 0.0) - np.fmin(high, 0.0), np.nan)
@@ -207,6 +212,7 @@ def _stack_totals(plot: Plot, layer: Layer) -> list[ChartSeries]:
     room = TOTAL_ROOM * float(np.nanmax(np.abs(layer.marks.values[totals]), initial=0.0))
     for mark in totals.tolist():
         slot = int(layer.marks.slots[mark])
+        # The bar ends at the edge of the plot; its number begins where the stack ends.
         values[slot] = room if layer.marks.values[mark] >= 0 else -room
         runs[slot] = tuple(run for label in layer.labels for run in label_runs(label, mark))
     labels = PointLabels(tuple(runs), "base")

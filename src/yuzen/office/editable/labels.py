@@ -57,6 +57,7 @@ def labels_at(
         return None
     where = PLACES[next((label.where for label in labels if label.said.any()), labels[0].where)]
     written = [(point, text[0].text) for point, text in enumerate(runs) if text]
+    # A text of several pieces cannot follow the value.
     alone = all(len(text) <= 1 for text in runs)
     points = np.array([point for point, _ in written], dtype=np.intp)
     alike = alone and all(numbers.write(values[point]) == text for point, text in written)

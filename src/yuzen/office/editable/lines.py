@@ -50,6 +50,7 @@ def _area_group(layer: Layer, count: int) -> ChartGroup:
     """The ground under a line, which has one colour there."""
     areas = layer.areas
     assert areas is not None  # noqa: S101 - asked of areas alone
+    # Every piece of an area has a colour, and a series there has one.
     looks = np.unique(np.round(areas.color, 4), axis=0)
     if len(looks) > len(layer.series) or (layer.marks.floating and layer.marks.starts.any()):
         raise NotEditable("areas of several colours")
@@ -97,6 +98,7 @@ def _looks(layer: Layer, marks: Codes) -> tuple[LineLook, list[tuple[LineLook, B
     if segments is None or not len(segments):
         return ink, []
     stretches = segments.stretches
+    # Of several lines only the stretches of this one.
     inside = np.isin(segments.starts[stretches.segment], marks[marks >= 0])
     found: dict[LineLook, list[int]] = {}
     for piece in np.flatnonzero(inside).tolist():
@@ -106,6 +108,7 @@ def _looks(layer: Layer, marks: Codes) -> tuple[LineLook, list[tuple[LineLook, B
         found.setdefault(look, []).append(int(stretches.segment[piece]))
     if not found:
         return ink, []
+    # What most stretches look like is the line itself; the others lie over it.
     usual = max(found, key=lambda look: len(found[look]))
     slot_of = {mark: slot for slot, mark in enumerate(marks.tolist()) if mark >= 0}
     others = []
@@ -148,6 +151,7 @@ def _called(layer: Layer, marks: Codes) -> Bools:
     said = np.zeros(len(layer.marks), dtype=bool)
     for label in layer.labels:
         said |= label.said
+    # Peaks have a number only where there is something to say.
     called = layer.points.called | (layer.points.peaks & said)
     return np.asarray((marks >= 0) & called[marks])
 
@@ -194,6 +198,7 @@ def _markers(layer: Layer, marks: Codes, shown: Bools) -> MarkerLooks | None:
     styles = layer.points
     if styles is None:
         return None
+    # No size is the usual one.
     sizes = np.where(np.isnan(styles.sizes[marks]), MARKER_PT, styles.sizes[marks])
     return MarkerLooks(shown, sizes, tuple(styles.forms[marks].tolist()))
 

@@ -23,6 +23,7 @@ from yuzen.office.editable.chart import (
     no_marks,
     plain_looks,
 )
+from yuzen.office.editable.ends import round_ends
 from yuzen.office.editable.lines import line_groups
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.references import (
@@ -54,6 +55,7 @@ def plot_chart(plot: Plot, theme: Theme) -> EditableChart:
     crossing = np.nan
     if not horizontal:
         groups = _merged([*groups, *level_groups(plot.references, len(slots), theme)])
+    # Over horizontal bars lines need an axis or bars of their own.
     elif plot.references.lines or plot.references.ticks:
         first = groups[0]
         if len(groups) > 1 or first.side_by_side or first.stacked:
@@ -82,6 +84,7 @@ def slots_of(axis: CategoryAxis) -> Slots:
         names = tuple(axis.names.texts)
     else:
         assert axis.values is not None  # noqa: S101 - what has no texts has values
+        # Dates are written by the axis, so its slots have no texts.
         names = tuple(shown(axis.values, _grain(axis)))
     dated = axis.unit and axis.values is not None and axis.values.dtype.kind == "M"
     return Slots(names, axis.values if dated else None, axis.unit)  # type: ignore[arg-type]
@@ -130,6 +133,7 @@ def _merged(groups: list[ChartGroup]) -> list[ChartGroup]:
         if place is None:
             merged.append(group)
         elif group.kind == "bar":
+            # A group has one width and one way to stack.
             if (merged[place].gap, merged[place].stacked) != (group.gap, group.stacked):
                 raise NotEditable("bars of several widths on one axis")
             merged[place] = replace(merged[place], series=(*merged[place].series, *group.series))
@@ -144,6 +148,7 @@ def _upright(plot: Plot, groups: list[ChartGroup], *, horizontal: bool) -> Numbe
     drawn = [layer for layer in plot.layers if not layer.own_axis]
     values = np.concatenate([layer.marks.values for layer in drawn] or [np.zeros(0)])
     low, high = value.ends
+    # Two axes that show one measure need the same ends.
     shared = any(group.secondary and group.kind == "bar" for group in groups)
     compared = horizontal and (plot.references.lines or plot.references.ticks)
     totals = any(layer.marks.totals.any() for layer in drawn)
@@ -151,6 +156,11 @@ def _upright(plot: Plot, groups: list[ChartGroup], *, horizontal: bool) -> Numbe
     if shared or compared or totals or numbered_below:
         low, high = _ends(plot, drawn, (low, high))
     numbered = all(_all_labelled(layer) for layer in plot.layers if not layer.own_axis)
+    if not numbered and np.isfinite([low, high]).all():
+        # Ends that the brief sets are kept as they are.
+        rounded = round_ends(low, high)
+        low = rounded[0] if np.isnan(value.low) else low
+        high = rounded[1] if np.isnan(value.high) else high
     code = number_code(value.numbers.on_axis, _ticks(low, high, values))
     return NumberAxis(low, high, code, value.numbers.titled(value.title), shown=not numbered)
 

@@ -56,6 +56,7 @@ def crossing_group(references: References, count: int, theme: Theme) -> ChartGro
     if not references.lines:
         return None
     line = references.lines[0]
+    # Each bar ends at the value, so that the number can be read and edited in the cells.
     at = np.full(count, line.value)
     label = _label(line.text, theme.color("ink"), count, "end", count - 1)
     series = ChartSeries(line.text or f"{line.value:g}", at, no_marks(count), labels=label,

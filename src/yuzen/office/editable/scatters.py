@@ -31,6 +31,7 @@ from yuzen.office.editable.chart import (
     TextRun,
     no_marks,
 )
+from yuzen.office.editable.ends import round_ends
 from yuzen.office.editable.labels import label_runs
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.plots import slots_of
@@ -77,6 +78,7 @@ def _axis(axis: ValueAxis, values: Floats, compared: list[float]) -> NumberAxis:
     """An axis of points from end to end, which lines to compare with run along."""
     shown = np.concatenate([values[np.isfinite(values)], np.array(compared, dtype=float)])
     low, high = float(np.min(shown, initial=np.inf)), float(np.max(shown, initial=-np.inf))
+    # No point has both numbers.
     if not low <= high:
         low, high = 0.0, 1.0
     room = PADDING * ((high - low) or abs(high) or 1.0)
@@ -84,16 +86,11 @@ def _axis(axis: ValueAxis, values: Floats, compared: list[float]) -> NumberAxis:
         low - room if np.isnan(axis.low) else axis.low,
         high + room if np.isnan(axis.high) else axis.high,
     )
-    # Round ends, so that the hairlines of the program stand at round numbers.
-    ticks = ticks_between(*ends)
-    if len(ticks) > 1:
-        step = float(ticks[1] - ticks[0])
-        low_end = float(np.floor(ends[0] / step + 1e-9) * step)
-        high_end = float(np.ceil(ends[1] / step - 1e-9) * step)
-        ends = (
-            low_end if np.isnan(axis.low) else ends[0],
-            high_end if np.isnan(axis.high) else ends[1],
-        )
+    low_end, high_end = round_ends(*ends)
+    ends = (
+        low_end if np.isnan(axis.low) else ends[0],
+        high_end if np.isnan(axis.high) else ends[1],
+    )
     code = number_code(axis.numbers.on_axis, ticks_between(*ends))
     return NumberAxis(*ends, code, axis.numbers.titled(axis.title))
 
@@ -103,9 +100,11 @@ def _groups_alike(styles: PointStyles, flagged: Bools, key: Key) -> list[tuple[C
     looks: dict[tuple[object, ...], list[int]] = {}
     fills = np.round(styles.fill, 4)
     outlines = np.round(styles.outline, 4)
+    # A look is what a reader can tell apart: fill, outline and form.
     for point in range(len(fills)):
         look = (*fills[point].tolist(), *outlines[point].tolist(), str(styles.forms[point]))
         looks.setdefault(look, []).append(point)
+    # The first entry of the key with that colour is the rule that gave it.
     names = {
         entry.color: entry.text for entry in reversed(key.entries) if isinstance(entry, KeyEntry)
     }
@@ -173,6 +172,7 @@ def dots_chart(plot: Plot, theme: Theme) -> EditableChart:
     # The names of rows stand in the plot, left of all dots: no program names rows of points.
     room = NAME_ROOM * (across.high - across.low)
     across = replace(across, low=across.low - room)
+    # Rows are counted from the top, and an axis grows upwards.
     heights = float(category.extent) - category.positions - 0.5
     series = [_row_names(slots, heights, across.low, theme)]
     series += _joins(layer, heights)

@@ -38,6 +38,7 @@ def chart_part(chart: EditableChart, cells: ChartCells, workbook: str = "") -> b
     cells:    where its numbers stand in a sheet.
     workbook: the relation by which a slide's chart finds the workbook of its numbers.
     """
+    # A ring has no axes, and its whole stands in the middle.
     ring = any(group.kind == "ring" for group in chart.groups)
     middle = _middle(chart) if ring and chart.middle else None
     drawn = node(
@@ -98,6 +99,7 @@ def _group(chart: EditableChart, group: ChartGroup, series: list[Xml]) -> Xml:
     axes = [node("c:axId", val=axis) for axis in _axis_numbers(group)]
     same = node("c:varyColors", val=False)
     if group.kind == "bar":
+        # Bars of one slot lie over one another unless they stand side by side.
         overlap = None if group.side_by_side else node("c:overlap", val=100)
         return node(
             "c:barChart",
@@ -241,6 +243,7 @@ def _hidden_categories(chart: EditableChart, side: str) -> Xml:
     Over horizontal bars the line of this axis is the line at a value.
     """
     dated = is_dated(chart.slots) and not chart.horizontal
+    # The axis is seen only where it is a line over the bars.
     crossed = np.isfinite(chart.crossing)
     line = LineLook(rgba_of(chart.theme.color("ink")), ZERO_PT)
     parts = [

@@ -65,6 +65,7 @@ class Package:
         """The file with other or further parts; all else stays as it is, byte for byte."""
         buffer = io.BytesIO()
         with self._open() as archive, ZipFile(buffer, "w") as output:
+            # Parts keep their order, their dates and how they are packed.
             for info in archive.infolist():
                 if info.filename in without:
                     continue
@@ -94,6 +95,7 @@ def checked(data: bytes, where: str, code: str = "paint-file") -> Package:
     except (BadZipFile, ValueError, OSError, NotImplementedError):
         message = "This is no .pptx or .xlsx file, or it is damaged."
         raise make_error(code, message, where=where) from None
+    # The head of the file says how large its parts are before one is unpacked.
     total = sum(info.file_size for info in infos)
     too_dense = total > max(SMALL, MOST_RATIO * len(data))
     if len(infos) > MOST_PARTS or total > MOST_UNPACKED or too_dense:
@@ -102,6 +104,7 @@ def checked(data: bytes, where: str, code: str = "paint-file") -> Package:
     if any(info.flag_bits & 1 for info in infos):
         message = "Parts of the file are locked by a password. Save it anew without."
         raise make_error(code, message, where=where)
+    # Programs differ in which of two parts of one name they read.
     names = [info.filename for info in infos]
     if len(set(names)) < len(names):
         message = "The file holds two parts of one name, so it cannot be read for certain."

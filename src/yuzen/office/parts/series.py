@@ -62,6 +62,7 @@ def series_node(
         _title(series, cells.names[place]),
         _properties(chart, group, series),
     ]
+    # Bars below zero would be white in some programs.
     if kind == "bar":
         parts.append(node("c:invertIfNegative", val=False))
     if kind in {"line", "scatter"}:
@@ -222,6 +223,7 @@ def _usual_marker(series: ChartSeries) -> int | None:
     markers = series.markers
     if markers is None or series.looks is None:
         return None
+    # The marker that all points have is said once; where one has none, each is said.
     known = np.flatnonzero(~np.isnan(series.values))
     if not len(known) or not markers.shown[known].all():
         return None
@@ -264,6 +266,7 @@ def _labels(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> Xml
     if labels is None or not any(labels.runs):
         # Without this element some programs write the value at every point.
         return node("c:dLbls", *_shown(value=False))
+    # Stacks have fewer places for labels than bars side by side.
     kind = "stacked" if group.kind == "bar" and group.stacked else group.kind
     places = labels.each or (labels.where,) * len(labels.runs)
     named = PLACES.get(kind)

@@ -66,11 +66,13 @@ def _order(chart: EditableChart, count: int) -> tuple[list[int], list[int]]:
     for series in chart.series:
         marks = series.marks.tolist()
         known = [mark for mark in marks if mark >= 0]
+        # Layers of the same marks share their rows, as they are other columns of them.
         place = _found(order, marks)
         if place is None and known and not set(known) & set(order):
             place = len(order)
             order += marks
         starts.append(place if place is not None else 0)
+    # Marks that the chart does not show are still marks.
     order += sorted(set(range(count)) - set(order))
     if chart.groups[0].kind != "scatter":
         # Charts without marks of their own still need a row for each slot.
@@ -122,6 +124,7 @@ class _Cells:
         first = FIRST_ROW + start
         for at in self._likely():
             held = self._numbers(at)[start : start + len(values)]
+            # Helpers, such as an average, are columns of their own though numbers may agree.
             of_marks = len(held) == len(values) and bool((series.marks >= 0).any())
             if of_marks and _alike(held, values, as_share=as_share):
                 return place_of(self._sheet, at, first, len(values))

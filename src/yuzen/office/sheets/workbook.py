@@ -108,6 +108,7 @@ def _add_sheet(
     row = _write_head(writer, output, beside, sheet)
     place = {"object_position": 2, "description": sheet.alternative[:1000]}
     if isinstance(sheet.content, EditableChart):
+        # The writer of workbooks has no labels of several pieces, so the part is ours.
         parts.append(chart_part(sheet.content, rows.cells))
         # Our own part takes the place of this one, which only says where the chart stands.
         chart = book.add_chart({"type": "column"})

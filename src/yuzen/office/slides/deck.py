@@ -121,6 +121,7 @@ def _add_editable(slide: Foreign, chart: EditableChart, room: SlidePlaces) -> Fo
 
 def _add_picture(slide: Foreign, picture: StillPicture, room: SlidePlaces) -> Foreign:
     """A picture as large as fits; programs that know SVG show that, which stays sharp."""
+    # It keeps its shape, at the upper left of its room.
     wide, high = picture.size_px
     scale = min(room.width / wide, room.height / high)
     width, height = int(wide * scale), int(high * scale)

@@ -68,6 +68,7 @@ class SlideLayout:
     def add(self, output: Foreign, theme: Theme) -> tuple[Foreign, SlideRoom]:
         """A new slide without empty places, and where things stand on it."""
         slide = output.slides.add_slide(self.layout)
+        # Empty places would show "click to add text" in the program.
         for place in list(slide.placeholders):
             if place.placeholder_format.idx != 0:
                 place._element.getparent().remove(place._element)  # noqa: SLF001 - it has no door
@@ -116,6 +117,7 @@ def layout_of(output: Foreign, *, own: bool) -> SlideLayout:
         top = title.top + title.height
         body = SlidePlaces(margin, top, wide - 2 * margin, high - top - round(0.3 * EMU))
         return SlideLayout(layout, SlideRoom(title, body, foot), own=True)
+    # Names of layouts are in the language of the program that made them.
     candidates = [(_bodies(layout), layout) for layout in output.slide_layouts]
     titled = [(bodies, layout) for bodies, layout in candidates if _title(layout) is not None]
     if not titled:

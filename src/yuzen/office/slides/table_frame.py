@@ -62,6 +62,7 @@ def _fill_cell(
     above: str,
 ) -> None:
     """The text and the fill of a cell; the children in the order of CT_TableCell."""
+    # What the library has put there has no ink and no font.
     for child in list(box):
         box.remove(child)
     pieces = [run_node(run, size, theme.fonts) for run in cell.runs]
