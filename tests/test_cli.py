@@ -91,7 +91,7 @@ BAD_CALLS = [
      "    tpo 3\n        ^"),
     (["draw", "routes.csv", "--category", "route", "--value", "cost", "--rule", "top 3", "advers"], 2,
      "Did you mean adverse?"),
-    (["draw", "busiest.toml", "-o", "out.gif"], 2, "Pictures end in .png, .svg or .pdf, tables in .html too."),
+    (["draw", "busiest.toml", "-o", "out.gif"], 2, "tables in .html too, slides in .pptx, workbooks in .xlsx."),
     (["draw", "busiest.toml", "--set", "m=8"], 2, "The brief has no parameter 'm'"),
     (["flags", "busiest.toml", "--set", "n=2.5"], 2, "n is 2.5, and 'top n' takes a whole number."),
     (["flags", "busiest.toml", "--keep", 'waters = "Nowhere"'], 3, "No rows are left"),

@@ -191,9 +191,9 @@ def paint(
             f"{type_name(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
         )
         raise make_error("paint-axes", message)
-    of_axes = [rule for rule in rules if not isinstance(rule, str | Path)]
-    if len(of_axes) < len(rules):
+    if any(str(rule).endswith(".toml") for rule in rules if isinstance(rule, str | Path)):
         raise make_error("call-rules", "A file of rules is for .pptx and .xlsx files.")
+    of_axes: Any = rules  # what is no rule is refused where the rules are read
     with _PAINTING:
         painted = _painted(ax, of_axes, data, theme, key=key)
         vars(ax)[AXES_ATTRIBUTE] = painted

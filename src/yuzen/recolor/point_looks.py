@@ -11,7 +11,7 @@ from yuzen.arrays import Floats
 from yuzen.color.named import rgba_of
 from yuzen.office.editable.chart import LineLook
 from yuzen.office.parts.looks import EMU_PER_POINT, color_node, fill_node, line_node
-from yuzen.office.parts.markup import Xml, node
+from yuzen.office.parts.markup import Xml, element, node
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.recolor.chart_numbers import A, C
 from yuzen.recolor.judged import JudgedOffice
@@ -88,7 +88,7 @@ def _point(series: Xml, point: int) -> Xml:
         number = spot.find(f"{C}idx")
         if number is not None and number.get("val") == str(point):
             return spot
-    spot = node("c:dPt", node("c:idx", val=point))
+    spot = element(node("c:dPt", node("c:idx", val=point)))
     # Points are listed by their numbers.
     later = [other for other in series.iterfind(f"{C}dPt") if _index(other) > point]
     if later:
@@ -111,7 +111,7 @@ def _never_inverted(office: JudgedOffice, spot: Xml) -> None:
         return
     inverted = spot.find(f"{C}invertIfNegative")
     if inverted is None:
-        _insert(spot, node("c:invertIfNegative", val=False), ("idx",))
+        _insert(spot, element(node("c:invertIfNegative", val=False)), ("idx",))
     else:
         inverted.set("val", "0")
 
@@ -122,17 +122,17 @@ def _look(series: Xml, spot: Xml) -> Xml:
     # A point without a look of its own has that of its series, outline and shadow too.
     if look is None:
         own = series.find(f"{C}spPr")
-        look = node("c:spPr") if own is None else deepcopy(own)
+        look = element(node("c:spPr")) if own is None else deepcopy(own)
         _insert(spot, look, BEFORE_LOOK)
     return look
 
 
-def _set_fill(look: Xml, fill: Xml) -> None:
+def _set_fill(look: Xml, fill: str) -> None:
     """Replace the fill of a look."""
     for name in FILLS:
         for old in look.findall(f"{A}{name}"):
             look.remove(old)
-    _insert(look, fill, BEFORE_FILL)
+    _insert(look, element(fill), BEFORE_FILL)
 
 
 def _set_line(look: Xml, line: LineLook) -> None:
@@ -140,7 +140,7 @@ def _set_line(look: Xml, line: LineLook) -> None:
     # What else is said of the line, such as its dashes, stays.
     old = look.find(f"{A}ln")
     if old is None:
-        _insert(look, line_node(line), (*BEFORE_FILL, *FILLS))
+        _insert(look, element(line_node(line)), (*BEFORE_FILL, *FILLS))
         return
     _set_fill(old, node("a:solidFill", color_node(line.color)))
     if old.get("w") is None:
@@ -152,19 +152,19 @@ def _mark_point(series: Xml, spot: Xml, fill: Floats, outline: Floats) -> None:
     marker = spot.find(f"{C}marker")
     if marker is None:
         own = series.find(f"{C}marker")
-        marker = node("c:marker") if own is None else deepcopy(own)
+        marker = element(node("c:marker")) if own is None else deepcopy(own)
         _insert(spot, marker, ("idx", "invertIfNegative"))
     # A line without markers gets one where a rule holds.
     symbol = marker.find(f"{C}symbol")
     if symbol is None or symbol.get("val") == "none":
         if symbol is not None:
             marker.remove(symbol)
-        marker.insert(0, node("c:symbol", val="circle"))
+        marker.insert(0, element(node("c:symbol", val="circle")))
     if marker.find(f"{C}size") is None:
-        _insert(marker, node("c:size", val=MARKER_PT), ("symbol",))
+        _insert(marker, element(node("c:size", val=MARKER_PT)), ("symbol",))
     look = marker.find(f"{C}spPr")
     if look is None:
-        look = node("c:spPr")
+        look = element(node("c:spPr"))
         _insert(marker, look, ("symbol", "size"))
     _set_fill(look, fill_node(fill))
     line = outline if outline[3] > 0 else fill
@@ -176,7 +176,7 @@ def _quiet_line(office: JudgedOffice, quiet: str) -> None:
     series = office.chart.series[0].element
     look = series.find(f"{C}spPr")
     if look is None:
-        look = node("c:spPr")
+        look = element(node("c:spPr"))
         _insert(series, look, BEFORE_SERIES_LOOK)
     _set_line(look, LineLook(rgba_of(quiet), LINE_PT))
 
@@ -243,7 +243,7 @@ def _label(labels: Xml, point: int) -> Xml | None:
     shown = [labels.find(f"{C}{name}") for name in SHOWN_PARTS]
     if not any(one is not None and one.get("val", "1") in {"1", "true"} for one in shown):
         return None
-    label = node("c:dLbl", node("c:idx", val=point))
+    label = element(node("c:dLbl", node("c:idx", val=point)))
     for child in labels:
         name = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
         if name in LABEL_ORDER[4:-1]:
@@ -260,10 +260,11 @@ def _set_text(label: Xml, ink: tuple[float, ...] | None, *, bold: bool) -> None:
     """The ink and the weight of a label: of its own pieces, and of what the program writes."""
     text = label.find(f"{C}txPr")
     if text is None:
-        text = node(
+        made = node(
             "c:txPr", node("a:bodyPr"), node("a:lstStyle"),
             node("a:p", node("a:pPr", node("a:defRPr")), node("a:endParaRPr", lang="en-US")),
         )  # fmt: skip
+        text = element(made)
         _insert(label, text, LABEL_ORDER[:6])
     runs = [*text.iter(f"{A}defRPr")]
     # A label that somebody has typed has inks of its own.

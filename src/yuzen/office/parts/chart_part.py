@@ -17,7 +17,7 @@ from yuzen.office.editable.chart import (
     TextRun,
 )
 from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
-from yuzen.office.parts.markup import NAMESPACES, Xml, document, node
+from yuzen.office.parts.markup import document, node
 from yuzen.office.parts.series import LABEL_SCALE, date_code, is_dated, name_size, series_node
 
 HAIRLINE_PT: Final = 0.75
@@ -56,19 +56,18 @@ def chart_part(chart: EditableChart, cells: ChartCells, workbook: str = "") -> b
         drawn,
         node("c:spPr", fill_node((0, 0, 0, 0)), line_node(None)),
         default_text(chart.theme.color("ink"), name_size(chart), chart.theme.fonts),
-        node("c:externalData", node("c:autoUpdate", val=False)) if workbook else None,
+        node("c:externalData", node("c:autoUpdate", val=False), **{"r:id": workbook})
+        if workbook
+        else None,
     )
-    if workbook:
-        external = root.find(f"{{{NAMESPACES['c']}}}externalData")
-        external.set(f"{{{NAMESPACES['r']}}}id", workbook)
     return document(root)
 
 
-def _ground() -> Xml:
+def _ground() -> str:
     return node("c:spPr", fill_node((0, 0, 0, 0)), line_node(None))
 
 
-def _place(*, left: float, top: float) -> Xml:
+def _place(*, left: float, top: float) -> str:
     """Where something begins, in parts of the whole chart."""
     return node(
         "c:layout",
@@ -82,7 +81,7 @@ def _place(*, left: float, top: float) -> Xml:
     )
 
 
-def _groups(chart: EditableChart, cells: ChartCells) -> list[Xml]:
+def _groups(chart: EditableChart, cells: ChartCells) -> list[str]:
     """The groups with their series, which are numbered through all of them."""
     groups, place = [], 0
     for group in chart.groups:
@@ -94,7 +93,7 @@ def _groups(chart: EditableChart, cells: ChartCells) -> list[Xml]:
     return groups
 
 
-def _group(chart: EditableChart, group: ChartGroup, series: list[Xml]) -> Xml:
+def _group(chart: EditableChart, group: ChartGroup, series: list[str]) -> str:
     """A group by its kind; the children in the order of CT_BarChart and the others."""
     axes = [node("c:axId", val=axis) for axis in _axis_numbers(group)]
     same = node("c:varyColors", val=False)
@@ -131,7 +130,7 @@ def _axis_numbers(group: ChartGroup) -> tuple[int, int]:
     return CATEGORY_AXIS, VALUE_AXIS
 
 
-def _axes(chart: EditableChart) -> list[Xml]:
+def _axes(chart: EditableChart) -> list[str]:
     """The axes that the groups stand on."""
     kinds = {group.kind for group in chart.groups if not group.secondary}
     if kinds == {"ring"}:
@@ -148,7 +147,7 @@ def _axes(chart: EditableChart) -> list[Xml]:
     return axes
 
 
-def _scaling(low: float, high: float, *, backwards: bool = False) -> Xml:
+def _scaling(low: float, high: float, *, backwards: bool = False) -> str:
     """The ends of an axis; the children in the order of CT_Scaling."""
     return node(
         "c:scaling",
@@ -158,7 +157,7 @@ def _scaling(low: float, high: float, *, backwards: bool = False) -> Xml:
     )
 
 
-def _category_axis(chart: EditableChart, side: str) -> Xml:
+def _category_axis(chart: EditableChart, side: str) -> str:
     """The axis of categories: of dates one that knows what lies between them."""
     slots, theme = chart.slots, chart.theme
     ink = rgba_of(theme.color("slate"))
@@ -198,7 +197,7 @@ def _category_axis(chart: EditableChart, side: str) -> Xml:
     return node("c:catAx", *parts)
 
 
-def _named_dates(slots: Slots) -> list[Xml]:
+def _named_dates(slots: Slots) -> list[str]:
     """How far the named dates of an axis are apart, so that they have room beside one another."""
     assert slots.dates is not None  # noqa: S101 - asked of dates alone
     unit = "M" if slots.unit == "month" else "D"
@@ -208,7 +207,7 @@ def _named_dates(slots: Slots) -> list[Xml]:
     return [node("c:majorUnit", val=max(step, 1)), time] if step > 1 else []
 
 
-def _value_axis(chart: EditableChart, axis: NumberAxis, side: str) -> Xml:
+def _value_axis(chart: EditableChart, axis: NumberAxis, side: str) -> str:
     """The axis of values, with hairlines, or hidden where every mark has its number."""
     theme = chart.theme
     hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
@@ -237,7 +236,7 @@ def _has_bars(chart: EditableChart) -> bool:
     return any(group.kind == "bar" for group in chart.groups)
 
 
-def _hidden_categories(chart: EditableChart, side: str) -> Xml:
+def _hidden_categories(chart: EditableChart, side: str) -> str:
     """The categories of groups with a value axis of their own, which are named once.
 
     Over horizontal bars the line of this axis is the line at a value.
@@ -268,7 +267,7 @@ def _hidden_categories(chart: EditableChart, side: str) -> Xml:
     return node("c:catAx", *parts, node("c:lblAlgn", val="ctr"), *tail)
 
 
-def _second_axis(chart: EditableChart, axis: NumberAxis) -> Xml:
+def _second_axis(chart: EditableChart, axis: NumberAxis) -> str:
     """The value axis of further groups, on the other side."""
     theme = chart.theme
     return node(
@@ -290,7 +289,7 @@ def _second_axis(chart: EditableChart, axis: NumberAxis) -> Xml:
     )
 
 
-def _scatter_axes(chart: EditableChart) -> list[Xml]:
+def _scatter_axes(chart: EditableChart) -> list[str]:
     """The two axes of points, or of rows of dots, whose names are labels of points."""
     assert chart.second is not None  # noqa: S101 - a scatter has an axis across
     across, upright = chart.second, chart.upright
@@ -300,7 +299,7 @@ def _scatter_axes(chart: EditableChart) -> list[Xml]:
     ]
 
 
-def _number_axis(chart: EditableChart, axis: NumberAxis, number: int, other: int, side: str) -> Xml:
+def _number_axis(chart: EditableChart, axis: NumberAxis, number: int, other: int, side: str) -> str:
     """One of the two axes of points."""
     theme = chart.theme
     hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
@@ -325,7 +324,7 @@ def _number_axis(chart: EditableChart, axis: NumberAxis, number: int, other: int
     )
 
 
-def _axis_title(chart: EditableChart, title: str) -> Xml:
+def _axis_title(chart: EditableChart, title: str) -> str:
     """What an axis is of."""
     theme = chart.theme
     run = TextRun(title, theme.color("slate"))
@@ -333,7 +332,7 @@ def _axis_title(chart: EditableChart, title: str) -> Xml:
     return node("c:title", node("c:tx", text), node("c:overlay", val=False))
 
 
-def _middle(chart: EditableChart) -> Xml:
+def _middle(chart: EditableChart) -> str:
     """What stands in the middle of a ring, as a title that lies over it."""
     text = rich_text(chart.middle, MIDDLE_PT, chart.theme.fonts, lines=True)
     letters = max(len(run.text) for run in chart.middle)

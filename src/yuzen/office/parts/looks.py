@@ -9,7 +9,7 @@ from yuzen.arrays import Floats
 from yuzen.color.gradient import hex_color
 from yuzen.color.named import rgba_of
 from yuzen.office.editable.chart import LineLook, TextRun
-from yuzen.office.parts.markup import Xml, node, text_node
+from yuzen.office.parts.markup import node, text_node
 
 EMU_PER_POINT: Final = 12_700
 # The standard's patterns (20.1.10.51) that are nearest to those of our own name.
@@ -29,14 +29,14 @@ DASHES: Final = {
 NO_FILL: Final = "a:noFill"
 
 
-def color_node(rgba: Floats | Sequence[float]) -> Xml:
+def color_node(rgba: Floats | Sequence[float]) -> str:
     """A colour with its opacity."""
     alpha = float(rgba[3]) if len(rgba) > 3 else 1.0
     opacity = node("a:alpha", val=round(alpha * 100_000)) if alpha < 1 else None
     return node("a:srgbClr", opacity, val=hex_color(rgba).lstrip("#"))
 
 
-def fill_node(rgba: Floats | Sequence[float], pattern: str = "", paper: str = "#FFFFFF") -> Xml:
+def fill_node(rgba: Floats | Sequence[float], pattern: str = "", paper: str = "#FFFFFF") -> str:
     """A fill; a pattern lies over it in the colour of the paper. An opacity of 0 is none."""
     if float(rgba[3]) == 0:
         return node(NO_FILL)
@@ -50,13 +50,13 @@ def fill_node(rgba: Floats | Sequence[float], pattern: str = "", paper: str = "#
     return node("a:solidFill", color_node(rgba))
 
 
-def line_node(line: LineLook | None) -> Xml:
-    """A line, or that there is none."""
+def line_node(line: LineLook | None, tag: str = "a:ln") -> str:
+    """A line, or that there is none; tag: of a table's cell that of the side."""
     if line is None or line.color[3] == 0:
-        return node("a:ln", node(NO_FILL))
+        return node(tag, node(NO_FILL))
     dashes = DASHES[line.pattern]
     return node(
-        "a:ln",
+        tag,
         node("a:solidFill", color_node(line.color)),
         None if dashes is None else node("a:prstDash", val=dashes),
         node("a:round"),
@@ -65,7 +65,7 @@ def line_node(line: LineLook | None) -> Xml:
     )
 
 
-def text_looks(ink: str, families: Sequence[str]) -> list[Xml]:
+def text_looks(ink: str, families: Sequence[str]) -> list[str | None]:
     """The colour and the font of a text, as children of its properties."""
     font = families[0] if families else None
     return [
@@ -74,7 +74,7 @@ def text_looks(ink: str, families: Sequence[str]) -> list[Xml]:
     ]
 
 
-def run_node(run: TextRun, size: float, families: Sequence[str]) -> Xml:
+def run_node(run: TextRun, size: float, families: Sequence[str]) -> str:
     """A piece of a text."""
     looks = text_looks(run.ink, families)
     properties = node("a:rPr", *looks, lang="en-US", sz=round(size * 100), b=run.bold)
@@ -83,7 +83,7 @@ def run_node(run: TextRun, size: float, families: Sequence[str]) -> Xml:
 
 def rich_text(
     runs: Sequence[TextRun], size: float, families: Sequence[str], *, lines: bool = False
-) -> Xml:
+) -> str:
     """A text of several pieces, as labels and titles of charts hold it; or each in its line."""
     paragraphs = [[run] for run in runs] if lines else [list(runs)]
     written = []
@@ -95,7 +95,7 @@ def rich_text(
     return node("c:rich", node("a:bodyPr"), node("a:lstStyle"), *written)
 
 
-def default_text(ink: str, size: float, families: Sequence[str], *, bold: bool = False) -> Xml:
+def default_text(ink: str, size: float, families: Sequence[str], *, bold: bool = False) -> str:
     """How the texts of an axis or of labels look."""
     looks = text_looks(ink, families)
     properties = node("a:pPr", node("a:defRPr", *looks, sz=round(size * 100), b=bold))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from typing import Any, Final, TypeAlias
+from xml.sax.saxutils import escape
 
 from yuzen.errors import make_error
 from yuzen.page.unprintable import replace_unprintable
@@ -16,46 +17,53 @@ NAMESPACES: Final = {
     "c": "http://schemas.openxmlformats.org/drawingml/2006/chart",
     "r": "http://schemas.openxmlformats.org/officeDocument/2006/relationships",
 }
+_DECLARED: Final = "".join(f' xmlns:{prefix}="{space}"' for prefix, space in NAMESPACES.items())
 
 
-def node(tag: str, *children: Xml, **attributes: object) -> Xml:
-    """An element such as "c:ser" with its attributes and its children, without those that are None.
+def node(tag: str, *children: str | None, **attributes: object) -> str:
+    """An element such as "c:ser" as text: its attributes, and its children without those of None.
 
-    >>> text_of(node("c:idx", val=3))
-    '<c:idx xmlns:c="http://schemas.openxmlformats.org/drawingml/2006/chart" val="3"/>'
+    Texts are ten times as quick to make as elements of a library, and a chart has thousands.
+
+    >>> node("c:dPt", node("c:idx", val=3), None, node("c:bubble3D", val=False))
+    '<c:dPt><c:idx val="3"/><c:bubble3D val="0"/></c:dPt>'
     """
-    prefix, _, name = tag.partition(":")
-    space = NAMESPACES[prefix]
-    written = {key: _written(value) for key, value in attributes.items() if value is not None}
-    made = _etree().Element(f"{{{space}}}{name}", written, {prefix: space})
-    made.extend([child for child in children if child is not None])
-    return made
+    written = "".join(
+        f' {key}="{_written(value)}"' for key, value in attributes.items() if value is not None
+    )
+    inside = "".join(child for child in children if child is not None)
+    if not inside:
+        return f"<{tag}{written}/>"
+    return f"<{tag}{written}>{inside}</{tag}>"
 
 
-def text_node(tag: str, text: str) -> Xml:
-    """An element that holds a text, without letters that XML cannot hold."""
-    made = node(tag)
-    made.text = replace_unprintable(text)
-    return made
+def text_node(tag: str, text: str) -> str:
+    """An element that holds a text, without letters that XML cannot hold.
+
+    >>> text_node("a:t", "Fish & <chips>")
+    '<a:t>Fish &amp; &lt;chips&gt;</a:t>'
+    """
+    return f"<{tag}>{escape(replace_unprintable(text))}</{tag}>"
 
 
-def text_of(element: Xml) -> str:
-    """An element as text."""
-    text: str = _etree().tostring(element, encoding="unicode")
-    return text
+def document(root: str) -> bytes:
+    """An element as the bytes of a part, in which each namespace is named once."""
+    begin, rest = root[: root.index(">")], root[root.index(">") :]
+    declaration = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n'
+    return f"{declaration}{begin}{_DECLARED}{rest}".encode()
 
 
-def document(root: Xml) -> bytes:
-    """An element as the bytes of a part, with each namespace named once."""
-    _etree().cleanup_namespaces(root, top_nsmap=NAMESPACES, keep_ns_prefixes=["r"])
-    data: bytes = _etree().tostring(root, encoding="UTF-8", xml_declaration=True, standalone=True)
-    return data
+def element(text: str) -> Xml:
+    """An element of lxml made of text, to be put into a part that was read."""
+    return _etree().fromstring(f"<made{_DECLARED}>{text}</made>")[0]
 
 
 def _written(value: object) -> str:
     """A value as an attribute: truths as 1 and 0."""
     if isinstance(value, bool):
         return str(int(value))
+    if isinstance(value, str):
+        return escape(replace_unprintable(value), {'"': "&quot;", "\n": " ", "\t": " "})
     return str(value)
 
 

@@ -23,7 +23,7 @@ from yuzen.office.editable.chart import (
     Slots,
 )
 from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
-from yuzen.office.parts.markup import Xml, node, text_node
+from yuzen.office.parts.markup import node, text_node
 
 OUTLINE_PT: Final = 1.5
 SLICE_GAP_PT: Final = 1.4
@@ -53,10 +53,10 @@ def series_node(
     series: ChartSeries,
     place: int,
     cells: ChartCells,
-) -> Xml:
+) -> str:
     """One series of a group. place: its number among all series of the chart."""
     kind = group.kind
-    parts = [
+    parts: list[str | None] = [
         node("c:idx", val=place),
         node("c:order", val=place),
         _title(series, cells.names[place]),
@@ -82,7 +82,7 @@ def series_node(
     return node("c:ser", *parts)
 
 
-def _title(series: ChartSeries, reference: str) -> Xml:
+def _title(series: ChartSeries, reference: str) -> str:
     """What a series is called, as text or as the cell that says it."""
     if not reference:
         return node("c:tx", text_node("c:v", series.name))
@@ -90,11 +90,11 @@ def _title(series: ChartSeries, reference: str) -> Xml:
     return node("c:tx", node("c:strRef", text_node("c:f", reference), cache))
 
 
-def _point(place: int, text: str) -> Xml:
+def _point(place: int, text: str) -> str:
     return node("c:pt", text_node("c:v", text), idx=place)
 
 
-def _number_source(tag: str, values: Floats, reference: str, code: str = "General") -> Xml:
+def _number_source(tag: str, values: Floats, reference: str, code: str = "General") -> str:
     """Numbers, from cells that also stand here as they were; missing ones are left out."""
     points = [
         _point(place, repr(value))
@@ -108,7 +108,7 @@ def _number_source(tag: str, values: Floats, reference: str, code: str = "Genera
     return node(tag, node("c:numRef", text_node("c:f", reference), cache))
 
 
-def _categories(slots: Slots, reference: str) -> Xml:
+def _categories(slots: Slots, reference: str) -> str:
     """The categories: dates as dates, the others as texts."""
     if is_dated(slots):
         return _number_source("c:cat", serials(slots), reference, date_code(slots))
@@ -135,7 +135,7 @@ def date_code(slots: Slots) -> str:
     return "mmm yy" if slots.unit == "month" else "d mmm yy"
 
 
-def _properties(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> Xml:
+def _properties(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> str:
     """What the whole series looks like: as most of its points do."""
     if group.kind in {"line", "scatter"}:
         return node("c:spPr", line_node(series.line))
@@ -161,7 +161,7 @@ def look_keys(series: ChartSeries) -> list[tuple[object, ...]]:
     return list(zip(fills, outlines, looks.patterns, strict=True))
 
 
-def _look(chart: EditableChart, group: ChartGroup, series: ChartSeries, point: int) -> Xml:
+def _look(chart: EditableChart, group: ChartGroup, series: ChartSeries, point: int) -> str:
     """The fill and the outline of a point."""
     looks, paper = series.looks, chart.theme.color("paper")
     assert looks is not None  # noqa: S101 - asked of what is seen
@@ -175,7 +175,7 @@ def _look(chart: EditableChart, group: ChartGroup, series: ChartSeries, point: i
     )
 
 
-def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> list[Xml]:
+def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> list[str]:
     """The points that look unlike the series."""
     if series.looks is None:
         return []
@@ -233,7 +233,7 @@ def _usual_marker(series: ChartSeries) -> int | None:
     return int(known[common.index(usual)])
 
 
-def _marker(chart: EditableChart, series: ChartSeries) -> Xml:
+def _marker(chart: EditableChart, series: ChartSeries) -> str:
     """The markers of the whole series, none where only some points have one."""
     usual = _usual_marker(series)
     if usual is None:
@@ -241,7 +241,7 @@ def _marker(chart: EditableChart, series: ChartSeries) -> Xml:
     return _symbol(chart, series, usual)
 
 
-def _symbol(chart: EditableChart, series: ChartSeries, point: int) -> Xml:
+def _symbol(chart: EditableChart, series: ChartSeries, point: int) -> str:
     """The marker of a point."""
     markers, looks = series.markers, series.looks
     assert markers is not None  # noqa: S101 - asked of points with markers
@@ -260,7 +260,7 @@ def _symbol(chart: EditableChart, series: ChartSeries, point: int) -> Xml:
     )
 
 
-def _labels(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> Xml:
+def _labels(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> str:
     """What stands at the points of a series: texts that follow their values, or pieces of text."""
     labels = series.labels
     if labels is None or not any(labels.runs):
@@ -278,7 +278,7 @@ def _labels(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> Xml
     return node("c:dLbls", *texts, *_shown(value=False))
 
 
-def _label(chart: EditableChart, labels: PointLabels, point: int, place: str | None) -> Xml:
+def _label(chart: EditableChart, labels: PointLabels, point: int, place: str | None) -> str:
     """What stands at one point."""
     theme, runs = chart.theme, labels.runs[point]
     size = min(theme.sizes["number"] * LABEL_SCALE, name_size(chart))
@@ -305,13 +305,13 @@ def name_size(chart: EditableChart) -> float:
     return max(min(size, ROWS_PT / len(chart.slots)), LEAST_PT)
 
 
-def _shown(*, value: bool) -> list[Xml]:
+def _shown(*, value: bool) -> list[str]:
     """What labels write by themselves: the value, or nothing."""
     names = ("LegendKey", "Val", "CatName", "SerName", "Percent", "BubbleSize")
     return [node(f"c:show{name}", val=value and name == "Val") for name in names]
 
 
-def _notch(series: ChartSeries) -> Xml:
+def _notch(series: ChartSeries) -> str | None:
     """A line across the ends of horizontal bars: the two caps of an error bar of no length."""
     notch = series.notch
     if notch is None:

@@ -8,7 +8,7 @@ from yuzen.color.named import rgba_of
 from yuzen.color.themes import Theme
 from yuzen.office.editable.chart import LineLook
 from yuzen.office.parts.looks import EMU_PER_POINT, fill_node, line_node, run_node
-from yuzen.office.parts.markup import Foreign, node
+from yuzen.office.parts.markup import Foreign, element, node
 from yuzen.office.slides.layouts import SlidePlaces
 from yuzen.office.slides.table import SlideTable, TableCell
 
@@ -37,10 +37,10 @@ def add_table(slide: Foreign, table: SlideTable, room: SlidePlaces, theme: Theme
         column.width = width
     lines = [table.heads, *table.rows]
     hairline = theme.color("hairline")
-    for row, (cells, element) in enumerate(zip(lines, made._tbl.tr_lst, strict=True)):  # noqa: SLF001
-        element.set("h", str(high))
+    for row, (cells, line) in enumerate(zip(lines, made._tbl.tr_lst, strict=True)):  # noqa: SLF001
+        line.set("h", str(high))
         ruled = row == 1 or row - 1 in table.ruled
-        for cell, box in zip(cells, element.tc_lst, strict=True):
+        for cell, box in zip(cells, line.tc_lst, strict=True):
             _fill_cell(box, cell, size, theme, hairline if ruled else "")
     return frame
 
@@ -68,16 +68,14 @@ def _fill_cell(
     pieces = [run_node(run, size, theme.fonts) for run in cell.runs]
     end = node("a:endParaRPr", lang="en-US", sz=round(size * 100))
     paragraph = node("a:p", node("a:pPr", algn=cell.align), *pieces, end)
-    box.append(node("a:txBody", node("a:bodyPr"), node("a:lstStyle"), paragraph))
+    box.append(element(node("a:txBody", node("a:bodyPr"), node("a:lstStyle"), paragraph)))
     margin = round(CELL_MARGIN_PT * EMU_PER_POINT)
     line = None
     if above:
-        line = line_node(LineLook(rgba_of(above), 1.0))
-        line.tag = line.tag.replace("}ln", "}lnT")
-    box.append(
-        node("a:tcPr", line, fill_node(cell.fill), marL=margin, marR=margin, marT=0, marB=0,
-             anchor="ctr")
-    )  # fmt: skip
+        line = line_node(LineLook(rgba_of(above), 1.0), "a:lnT")
+    looks = node("a:tcPr", line, fill_node(cell.fill), marL=margin, marR=margin, marT=0, marB=0,
+                 anchor="ctr")  # fmt: skip
+    box.append(element(looks))
 
 
 def _widths(table: SlideTable, size: float, most: int) -> list[int]:
