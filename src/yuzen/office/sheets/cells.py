@@ -11,6 +11,7 @@ from yuzen.errors import make_error
 from yuzen.office.editable.chart import TextRun
 from yuzen.office.facts import FactColumn
 from yuzen.office.parts.markup import Foreign
+from yuzen.page.unprintable import replace_unprintable
 from yuzen.sources.cells import LARGEST_EXACT_INT
 
 MAX_ROWS: Final = 1_048_575  # of a sheet, besides its head
@@ -49,6 +50,11 @@ def sheet_names(names: Sequence[str]) -> list[str]:
     return unique_names
 
 
+def held(text: str) -> str:
+    """A text as a cell can hold it: not too long, without letters that XML cannot hold."""
+    return replace_unprintable(text)[:MAX_CELL_LETTERS]
+
+
 class CellWriter:
     """Writes cells into sheets of one workbook, whose formats they share."""
 
@@ -75,7 +81,7 @@ class CellWriter:
 
     def head(self, sheet: Foreign, row: int, column: int, text: str) -> None:
         """The head of a column."""
-        sheet.write_string(row, column, text[:MAX_CELL_LETTERS], self._format(head=True))
+        sheet.write_string(row, column, held(text), self._format(head=True))
 
     def text(
         self,
@@ -90,7 +96,7 @@ class CellWriter:
     ) -> None:
         """A text."""
         form = self._format(fill=fill, ink=ink, bold=bold)
-        sheet.write_string(row, column, text[:MAX_CELL_LETTERS], form)
+        sheet.write_string(row, column, held(text), form)
 
     def rich(self, sheet: Foreign, row: int, column: int, runs: Sequence[TextRun]) -> None:
         """A text of several pieces in one cell."""
@@ -99,7 +105,7 @@ class CellWriter:
             return
         pieces: list[Foreign] = []
         for run in runs:
-            pieces += [self._format(ink=run.ink, bold=run.bold), run.text]
+            pieces += [self._format(ink=run.ink, bold=run.bold), held(run.text)]
         sheet.write_rich_string(row, column, *pieces)
 
     def cell(
@@ -135,7 +141,7 @@ class CellWriter:
             case int() | float() if abs(cell) <= LARGEST_EXACT_INT:
                 sheet.write_number(row, column, cell, form(code))
             case _:
-                sheet.write_string(row, column, str(cell)[:MAX_CELL_LETTERS], form())
+                sheet.write_string(row, column, held(str(cell)), form())
 
     def _format(
         self,

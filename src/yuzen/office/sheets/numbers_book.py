@@ -10,16 +10,10 @@ import numpy as np
 from yuzen.office.editable.chart import ChartCells, EditableChart
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.series import is_dated, serials
+from yuzen.office.sheets.cells import SAFE, held
 from yuzen.sources.extras import extra
 
 SHEET: Final = "Numbers"
-# Nothing from the data is run or followed: a text stays a text, whatever it looks like.
-SAFE: Final = {
-    "in_memory": True,
-    "strings_to_formulas": False,
-    "strings_to_numbers": False,
-    "strings_to_urls": False,
-}
 
 
 def numbers_book(chart: EditableChart) -> tuple[bytes, ChartCells]:
@@ -56,12 +50,12 @@ def _categories(sheet: Foreign, chart: EditableChart, dates: Foreign) -> str:
             sheet.write_number(row, 0, serial, dates)
     else:
         for row, name in enumerate(slots.names, start=1):
-            sheet.write_string(row, 0, name)
+            sheet.write_string(row, 0, held(name))
     return place_of(SHEET, 0, 1, len(slots))
 
 
 def _column(sheet: Foreign, column: int, head: str, values: Foreign) -> None:
-    sheet.write_string(0, column, head)
+    sheet.write_string(0, column, held(head))
     for row, value in enumerate(values.tolist(), start=1):
         if np.isfinite(value):
             sheet.write_number(row, column, value)

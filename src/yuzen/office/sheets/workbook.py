@@ -18,7 +18,7 @@ from yuzen.office.parts.chart_part import chart_part
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.package import Package
 from yuzen.office.parts.records import with_record_part
-from yuzen.office.sheets.cells import CREATED, SAFE, CellWriter, sheet_names
+from yuzen.office.sheets.cells import CREATED, SAFE, CellWriter, held, sheet_names
 from yuzen.office.sheets.numbers_book import place_of
 from yuzen.office.sheets.rows import plain_rows, rows_of
 from yuzen.scene.units import DPI
@@ -70,7 +70,7 @@ def workbook(
     buffer = io.BytesIO()
     with external_call("draw-failed", "No workbook can be made of this: {reason}."):
         book: Foreign = Workbook(buffer, SAFE)
-        book.set_properties({"created": CREATED, "title": title[:250]})
+        book.set_properties({"created": CREATED, "title": held(title)[:250]})
         writer = CellWriter(book)
         taken = [words.texts["contents"], words.texts["rules"]]
         names = sheet_names([*taken, *(sheet.name for sheet in sheets)])
@@ -106,7 +106,7 @@ def _add_sheet(
     writer.table(output, rows.columns, name)
     beside = len(rows.columns) + 1
     row = _write_head(writer, output, beside, sheet)
-    place = {"object_position": 2, "description": sheet.alternative[:1000]}
+    place = {"object_position": 2, "description": held(sheet.alternative)[:1000]}
     if isinstance(sheet.content, EditableChart):
         # The writer of workbooks has no labels of several pieces, so the part is ours.
         parts.append(chart_part(sheet.content, rows.cells))
