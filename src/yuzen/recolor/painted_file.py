@@ -126,15 +126,24 @@ def _found(package: Package, kept: Kept) -> Iterator[FoundChart]:
             why = f"it is a {place.other} chart, whose kind cannot be painted."
             yield FoundChart(place, None, b"", why)
             continue
+        yield _read(package, place, kept)
+
+
+def _read(package: Package, place: ChartPlace, kept: Kept) -> FoundChart:
+    """A chart of a file; one that is damaged is left alone, and the others are not."""
+    data = b""
+    try:
         # Looks that painting gave are none of the chart's own, and are taken off first.
         data = before_painting(package, place.part, kept)
-        try:
-            root = parsed(data, package.where)
-            chart = read_chart(root, cells_of(package, _workbook(package, place)))
-        except Unreadable as reason:
-            yield FoundChart(place, None, data, reason.why)
-        else:
-            yield FoundChart(place, chart, data)
+        root = parsed(data, package.where)
+        chart = read_chart(root, cells_of(package, _workbook(package, place)))
+    except Unreadable as reason:
+        return FoundChart(place, None, data, reason.why)
+    except YuzenError as error:
+        if error.code != "paint-file":
+            raise
+        return FoundChart(place, None, data, f"it cannot be read: {error.faults[0].message}")
+    return FoundChart(place, chart, data)
 
 
 def _workbook(package: Package, place: ChartPlace) -> str | None:
@@ -201,7 +210,7 @@ class _Painting:
         """Leave a chart as it was before it was painted."""
         self.skipped.append((name, found.why_not or "no rule is for it."))
         # It may have been painted by other rules before.
-        if self.held.pop(found.place.part, None) is not None:
+        if self.held.pop(found.place.part, None) is not None and found.data:
             self.parts[found.place.part] = found.data
 
     def paint(self, found: FoundChart, office: JudgedOffice, name: str) -> None:

@@ -48,26 +48,28 @@ def write_looks(office: JudgedOffice) -> list[str]:
     paper = verdict.theme.color("paper")
     if alone and office.chart.marks == "lines":
         _quiet_line(office, verdict.theme.for_lines.color("quiet"))
+    spots = [_Numbered(one.element, "dPt", BEFORE_POINT) for one in office.chart.series]
     for mark, (series, point) in enumerate(office.places.tolist()):
-        element = office.chart.series[series].element
         # Of a single series the rest is quiet; of several it keeps what tells the series apart.
         changed = won[mark] or outlines[mark, 3] > 0 or patterns[mark] > 0
         if not changed and (not alone or office.chart.marks == "lines"):
             continue
-        spot = _point(element, point)
+        own, spot = office.chart.series[series].element, spots[series].point(point)
         pattern = PATTERN_NAMES[int(patterns[mark])]
         # Lines and points have no area but their markers.
         if office.chart.marks in {"lines", "points"}:
-            _mark_point(element, spot, fills[mark], outlines[mark])
+            _mark_point(own, spot, fills[mark], outlines[mark])
             continue
         _never_inverted(office, spot)
-        look = _look(element, spot)
+        look = _look(own, spot)
         if won[mark] or alone or pattern:
             _set_fill(look, fill_node(fills[mark], pattern, paper))
         if outlines[mark, 3] > 0:
             _set_line(look, LineLook(tuple(outlines[mark].tolist()), OUTLINE_PT))
     if office.chart.marks == "lines":
-        _color_segments(office, fills)
+        _color_segments(office, spots, fills)
+    for numbered in spots:
+        numbered.put()
     if LABEL in verdict.whole.targets:
         notes += _write_labels(office)
     return notes
@@ -82,20 +84,44 @@ def _insert(parent: Xml, child: Xml, before: tuple[str, ...]) -> None:
     parent.insert(place, child)
 
 
-def _point(series: Xml, point: int) -> Xml:
-    """The element of a point, made in its place if there is none."""
-    for spot in series.iterfind(f"{C}dPt"):
-        number = spot.find(f"{C}idx")
-        if number is not None and number.get("val") == str(point):
-            return spot
-    spot = element(node("c:dPt", node("c:idx", val=point)))
-    # Points are listed by their numbers.
-    later = [other for other in series.iterfind(f"{C}dPt") if _index(other) > point]
-    if later:
-        later[0].addprevious(spot)
-    else:
-        _insert(series, spot, BEFORE_POINT)
-    return spot
+class _Numbered:
+    """The elements of the points of a series, or of its labels, by the numbers of the points.
+
+    They are put into the series at once, in the order of their numbers: to look for the place of
+    each among all others takes as long as there are points, for each of them.
+    """
+
+    def __init__(self, parent: Xml, tag: str, before: tuple[str, ...]) -> None:
+        self.parent, self._tag, self._before = parent, tag, before
+        self._held = {_index(one): one for one in parent.findall(f"{C}{tag}")}
+
+    def of(self, point: int) -> Xml | None:
+        """The element of a point, None for none."""
+        return self._held.get(point)
+
+    def add(self, point: int, made: Xml) -> Xml:
+        """Add the element of a point, which has none yet."""
+        self._held[point] = made
+        return made
+
+    def point(self, point: int) -> Xml:
+        """The element of a point, made if there is none."""
+        held = self.of(point)
+        if held is None:
+            return self.add(point, element(node(f"c:{self._tag}", node("c:idx", val=point))))
+        return held
+
+    def put(self) -> None:
+        """Put all elements into the series, in their order."""
+        for one in self.parent.findall(f"{C}{self._tag}"):
+            self.parent.remove(one)
+        previous = None
+        for _, one in sorted(self._held.items()):
+            if previous is None:
+                _insert(self.parent, one, self._before)
+            else:
+                previous.addnext(one)
+            previous = one
 
 
 def _index(element: Xml) -> int:
@@ -181,7 +207,7 @@ def _quiet_line(office: JudgedOffice, quiet: str) -> None:
     _set_line(look, LineLook(rgba_of(quiet), LINE_PT))
 
 
-def _color_segments(office: JudgedOffice, fills: Floats) -> None:
+def _color_segments(office: JudgedOffice, spots: list[_Numbered], fills: Floats) -> None:
     """Colour the stretches of lines between two neighbours that one rule has won."""
     winner = office.judged.verdict.winner(MARK)
     # A stretch is the part of a line that leads to a point.
@@ -190,8 +216,8 @@ def _color_segments(office: JudgedOffice, fills: Floats) -> None:
         before = at.get((series, point - 1))
         if before is None or winner[mark] < 0 or winner[mark] != winner[before]:
             continue
-        element = office.chart.series[series].element
-        look = _look(element, _point(element, point))
+        own = office.chart.series[series].element
+        look = _look(own, spots[series].point(point))
         _set_line(look, LineLook(tuple(fills[mark].tolist()), LINE_PT))
 
 
@@ -200,17 +226,24 @@ def _write_labels(office: JudgedOffice) -> list[str]:
     verdict = office.judged.verdict
     winner, heavy = verdict.winner(LABEL), verdict.winner(LABEL, "weight")
     inks = verdict.ink(winner)
+    found = [_labels(one.element) for one in office.chart.series]
+    numbered = [
+        None if labels is None else _Numbered(labels, "dLbl", ("dLbl",)) for labels in found
+    ]
     bare = 0
     for mark, (series, point) in enumerate(office.places.tolist()):
         if winner[mark] < 0 and heavy[mark] < 0:
             continue
-        labels = _labels(office.chart.series[series].element)
+        labels = numbered[series]
         label = None if labels is None else _label(labels, point)
         if label is None:
             bare += 1
             continue
         ink = rgba_of_row(inks[mark]) if winner[mark] >= 0 else None
         _set_text(label, ink, bold=heavy[mark] >= 0)
+    for labels in numbered:
+        if labels is not None:
+            labels.put()
     if bare:
         what = "1 mark has no label" if bare == 1 else f"{bare:,} marks have no labels"
         return [f"{what}, so rules on labels are not seen there."]
@@ -233,27 +266,22 @@ def rgba_of_row(ink: Floats) -> tuple[float, ...]:
     return (*ink.tolist(), 1.0)
 
 
-def _label(labels: Xml, point: int) -> Xml | None:
+def _label(labels: _Numbered, point: int) -> Xml | None:
     """The label of a point, made like those of its series; None where none is shown."""
-    for label in labels.iterfind(f"{C}dLbl"):
-        number = label.find(f"{C}idx")
-        if number is not None and number.get("val") == str(point):
-            return None if label.find(f"{C}delete") is not None else label
+    held = labels.of(point)
+    if held is not None:
+        return None if held.find(f"{C}delete") is not None else held
     # Labels that show nothing are none, though programs write their elements.
-    shown = [labels.find(f"{C}{name}") for name in SHOWN_PARTS]
+    shown = [labels.parent.find(f"{C}{name}") for name in SHOWN_PARTS]
     if not any(one is not None and one.get("val", "1") in {"1", "true"} for one in shown):
         return None
     label = element(node("c:dLbl", node("c:idx", val=point)))
-    for child in labels:
+    for child in labels.parent:
         name = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
+        # A label says all that it shows; the position of its group is its own too.
         if name in LABEL_ORDER[4:-1]:
             label.append(deepcopy(child))
-    later = [other for other in labels.iterfind(f"{C}dLbl") if _index(other) > point]
-    if later:
-        later[0].addprevious(label)
-    else:
-        _insert(labels, label, ("dLbl",))
-    return label
+    return labels.add(point, label)
 
 
 def _set_text(label: Xml, ink: tuple[float, ...] | None, *, bold: bool) -> None:
