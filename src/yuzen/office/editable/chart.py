@@ -154,6 +154,7 @@ class EditableChart:
     upright:   the axis of values; second: that of the groups with axes of their own, or the axis
                across of a scatter.
     zero_line: whether a line stands at zero, as values have both signs.
+    height_pt: how high it is, by which the letters of many rows are as small as they need.
     crossing:  the value at which a line stands over horizontal bars; NaN for none.
     middle:    what stands in the middle of a ring.
     notes:     what such a chart does not show, and need not.
@@ -166,6 +167,7 @@ class EditableChart:
     second: NumberAxis | None = None
     horizontal: bool = False
     crossing: float = np.nan
+    height_pt: float = 380.0
     middle: tuple[TextRun, ...] = ()
     notes: tuple[str, ...] = ()
 
@@ -173,6 +175,10 @@ class EditableChart:
     def series(self) -> list[ChartSeries]:
         """All series, in the order in which they are numbered."""
         return [series for group in self.groups for series in group.series]
+
+    def as_high(self, points: float) -> EditableChart:
+        """A copy that is so many points high."""
+        return replace(self, height_pt=points)
 
     def named(self, value: str) -> EditableChart:
         """A copy whose series without a name have that of the value."""

@@ -45,6 +45,8 @@ NAME_ROOM: Final = 0.25  # of the stretch of the values: for the names of rows
 DOT_PT: Final = 9.0
 JOIN_PT: Final = 2.2
 REFERENCE_PT: Final = 1.0
+EDGE: Final = 0.002  # of the width of the plot: how far names of rows stand from its edge
+NEAR: Final = (0.14, 0.05)  # of the stretches across and upright: how near two labels may be
 PADDING: Final = 0.06  # of the stretch of the values: beyond the outermost points
 
 
@@ -136,8 +138,25 @@ def _points_alike(plot: Scatter, marks: Codes, name: str) -> ChartSeries:
         PointLooks(styles.fill[marks], styles.outline[marks], ("",) * len(marks)),
         across=plot.places[marks, 0],
         markers=MarkerLooks(np.ones(len(marks), bool), sizes, tuple(styles.forms[marks].tolist())),
-        labels=PointLabels(tuple(runs), "right"),
+        labels=PointLabels(tuple(runs), "right", each=_clear_sides(plot, marks)),
     )
+
+
+def _clear_sides(plot: Scatter, marks: Codes) -> tuple[LabelPlace, ...]:
+    """On which side of each point its label stands: on the left where one is near on the right."""
+    written = [
+        point for point in range(len(plot.names)) if any(p.texts[point] for p in plot.pieces)
+    ]
+    stretch = np.ptp(plot.places, axis=0)
+    reach = np.where(stretch > 0, stretch, 1.0) * np.array(NEAR)
+    sides: dict[int, LabelPlace] = {}
+    # From below upwards, so that of two labels that are near one gives way to the other.
+    for point in sorted(written, key=lambda point: float(plot.places[point, 1])):
+        apart = np.abs(plot.places[written] - plot.places[point])
+        close = [other for other, gap in zip(written, apart, strict=True) if (gap < reach).all()]
+        taken = any(sides.get(other) == "right" for other in close)
+        sides[point] = "left" if taken else "right"
+    return tuple(sides.get(mark, "right") for mark in marks.tolist())
 
 
 def _line(
@@ -171,14 +190,17 @@ def dots_chart(plot: Plot, theme: Theme) -> EditableChart:
     across = _axis(plot.axes.value, layer.marks.values, references)
     # The names of rows stand in the plot, left of all dots: no program names rows of points.
     room = NAME_ROOM * (across.high - across.low)
-    across = replace(across, low=across.low - room)
+    across = replace(across, low=round_ends(across.low - room, across.high)[0])
     # Rows are counted from the top, and an axis grows upwards.
     heights = float(category.extent) - category.positions - 0.5
-    series = [_row_names(slots, heights, across.low, theme)]
-    series += _joins(layer, heights)
+    series = _joins(layer, heights)
     series += [_dots(layer, place, heights) for place in range(len(layer.series))]
-    series += [_line(line, upright=True, ends=(0.0, float(category.extent)),
-                     ink=theme.color("ink")) for line in plot.references.lines]  # fmt: skip
+    series += [
+        _line(line, upright=True, ends=(0.0, float(category.extent)), ink=theme.color("ink"))
+        for line in plot.references.lines
+    ]
+    # One program shows no labels of a series without line and points that comes before lines.
+    series.append(_row_names(slots, heights, across.low, across.high - across.low, theme))
     notes = []
     if plot.references.ticks or plot.references.bands or plot.references.dividers:
         notes.append("ticks, dividers and bands are not shown in rows of dots that can be edited")
@@ -193,12 +215,16 @@ def dots_chart(plot: Plot, theme: Theme) -> EditableChart:
     )
 
 
-def _row_names(slots: Slots, heights: Floats, low: float, theme: Theme) -> ChartSeries:
+def _row_names(
+    slots: Slots, heights: Floats, low: float, width: float, theme: Theme
+) -> ChartSeries:
     """The names of rows, beside the plot."""
     ink = theme.color("ink")
     runs = tuple((TextRun(name, ink),) for name in slots.names)
+    # Not on the very end of the axis, beyond which some programs count it.
+    inside = low + EDGE * width
     return ChartSeries(
-        "names", heights, no_marks(len(slots)), across=np.full(len(slots), low),
+        "names", heights, no_marks(len(slots)), across=np.full(len(slots), inside),
         labels=PointLabels(runs, "right"), helper=True,
     )  # fmt: skip
 

@@ -22,7 +22,7 @@ from yuzen.office.parts.series import LABEL_SCALE, date_code, is_dated, name_siz
 
 HAIRLINE_PT: Final = 0.75
 ZERO_PT: Final = 1.0
-MIDDLE_PT: Final = 16.0
+MIDDLE_PT: Final = 14.0
 HOLE_PERCENT: Final = 58  # of a ring's width
 CATEGORY_AXIS, VALUE_AXIS, SECOND_CATEGORY, SECOND_VALUE = 111, 112, 113, 114  # the axes' numbers
 LONG_NAME: Final = 14  # letters beyond which every name of a few stands in lines of its own

@@ -39,7 +39,7 @@ PLACES: Final = {
                 "left": "l", "middle": "ctr"},
 }  # fmt: skip
 NOTCH_PT: Final = 1.75
-ROWS_PT: Final = 270.0  # what the letters of all rows of a slide have together
+ROW_LETTERS: Final = 0.68  # of the height of a row: that of its letters
 LEAST_PT: Final = 4.0
 SYMBOLS: Final = {"": "circle", "circle": "circle", "square": "square", "diamond": "diamond",
                   "triangle": "triangle", "dash": "dash"}  # fmt: skip
@@ -302,7 +302,7 @@ def name_size(chart: EditableChart) -> float:
     size = chart.theme.sizes["name"] * LABEL_SCALE
     if not chart.horizontal:
         return size
-    return max(min(size, ROWS_PT / len(chart.slots)), LEAST_PT)
+    return max(min(size, ROW_LETTERS * chart.height_pt / len(chart.slots)), LEAST_PT)
 
 
 def _shown(*, value: bool) -> list[str]:

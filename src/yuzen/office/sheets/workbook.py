@@ -21,7 +21,7 @@ from yuzen.office.parts.records import with_record_part
 from yuzen.office.sheets.cells import CREATED, SAFE, CellWriter, held, sheet_names
 from yuzen.office.sheets.numbers_book import place_of
 from yuzen.office.sheets.rows import plain_rows, rows_of
-from yuzen.scene.units import DPI
+from yuzen.scene.units import DPI, POINTS_PER_INCH
 from yuzen.sources.extras import extra
 
 CHART_SIZE_PX: Final = (860, 480)
@@ -109,7 +109,7 @@ def _add_sheet(
     place = {"object_position": 2, "description": held(sheet.alternative)[:1000]}
     if isinstance(sheet.content, EditableChart):
         # The writer of workbooks has no labels of several pieces, so the part is ours.
-        parts.append(chart_part(sheet.content, rows.cells))
+        parts.append(chart_part(_sized(sheet.content), rows.cells))
         # Our own part takes the place of this one, which only says where the chart stands.
         chart = book.add_chart({"type": "column"})
         chart.add_series({"values": "=" + place_of(name, 0, 1, 2)})
@@ -122,6 +122,11 @@ def _add_sheet(
         options = {**place, "image_data": io.BytesIO(picture.png),
                    "x_scale": scale, "y_scale": scale}  # fmt: skip
         output.insert_image(row, beside, "chart.png", options)
+
+
+def _sized(chart: EditableChart) -> EditableChart:
+    """The chart as high as it is beside its rows."""
+    return chart.as_high(_height(chart) * POINTS_PER_INCH / SHEET_DPI)
 
 
 def _height(chart: EditableChart) -> int:

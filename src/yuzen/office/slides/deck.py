@@ -18,6 +18,7 @@ from yuzen.errors import external_call
 from yuzen.office.editable.chart import EditableChart, TextRun
 from yuzen.office.editable.still import StillPicture
 from yuzen.office.parts.chart_part import chart_part
+from yuzen.office.parts.looks import EMU_PER_POINT
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.records import RECORD_PART, records_xml
 from yuzen.office.sheets.numbers_book import numbers_book
@@ -63,7 +64,7 @@ def deck(
 def _add_chart(output: Foreign, layout: SlideLayout, content: SlideContent) -> None:
     """A slide of one chart."""
     slide, places = layout.add(output, content.theme)
-    write_title(slide, places, content.title, content.theme)
+    write_title(slide, places, content.title, content.theme, layout.title_pt)
     size = content.theme.sizes
     top = [(((TextRun(content.subtitle, content.theme.color("slate")),)), size["subtitle"] * 1.15)]
     lines = [*(top if content.subtitle else []),
@@ -92,7 +93,7 @@ def _add_chart(output: Foreign, layout: SlideLayout, content: SlideContent) -> N
 def _add_words(output: Foreign, layout: SlideLayout, words: TextSlide) -> None:
     """A slide of words."""
     slide, places = layout.add(output, words.theme)
-    write_title(slide, places, words.title, words.theme)
+    write_title(slide, places, words.title, words.theme, layout.title_pt)
     ink = words.theme.color("ink")
     lines = [
         ((TextRun(line, ink, place in words.bold),), WORDS_PT)
@@ -104,6 +105,7 @@ def _add_words(output: Foreign, layout: SlideLayout, words: TextSlide) -> None:
 def _add_editable(slide: Foreign, chart: EditableChart, room: SlidePlaces) -> Foreign:
     """A chart that can be edited, with the workbook of its numbers."""
     package = slide.part.package
+    chart = chart.as_high(room.height / EMU_PER_POINT)
     numbers, cells = numbers_book(chart)
     where = package.next_partname(ChartPart.partname_template)
     workbook = EmbeddedXlsxPart.new(numbers, package)

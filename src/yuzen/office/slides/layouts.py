@@ -22,6 +22,7 @@ EMU: Final = 914_400  # of an inch
 SLIDE_INCHES: Final = (13.333, 7.5)
 MARGIN_INCHES: Final = 0.6
 MOST_TEMPLATE: Final = 100_000_000  # bytes
+USUAL_TITLE_PT: Final = 44.0
 OWN_LAYOUT: Final = "Title Only"
 BODY_KINDS: Final = ("OBJECT", "CHART", "BODY", "TABLE", "PICTURE")
 
@@ -64,6 +65,15 @@ class SlideLayout:
     layout: Foreign
     room: SlideRoom
     own: bool
+
+    @property
+    def title_pt(self) -> float:
+        """The size of titles in points, as the layout or its master sets it."""
+        path = ".//p:ph[@type='title']/ancestor::p:sp//a:lvl1pPr/a:defRPr/@sz"
+        master = "./p:txStyles/p:titleStyle/a:lvl1pPr/a:defRPr/@sz"
+        sizes = self.layout._element.xpath(path)  # noqa: SLF001 - python-pptx has no door to it
+        sizes += self.layout.slide_master._element.xpath(master)  # noqa: SLF001
+        return float(sizes[0]) / 100 if sizes else USUAL_TITLE_PT
 
     def add(self, output: Foreign, theme: Theme) -> tuple[Foreign, SlideRoom]:
         """A new slide without empty places, and where things stand on it."""

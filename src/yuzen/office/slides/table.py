@@ -15,7 +15,7 @@ from yuzen.office.parts.markup import Foreign
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, Table
 
-MAX_ROWS: Final = 60  # of a slide; more cannot be read there
+MAX_ROWS: Final = 45  # of a slide; more cannot be read there
 
 
 @dataclass(frozen=True)

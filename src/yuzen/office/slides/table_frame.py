@@ -13,7 +13,7 @@ from yuzen.office.slides.layouts import SlidePlaces
 from yuzen.office.slides.table import SlideTable, TableCell
 
 CELL_PT: Final = 11.0
-LEAST_PT: Final = 6.0
+LEAST_PT: Final = 5.0
 ROW_SHARE: Final = 1.9  # times the size of its text: how high a row is
 CELL_MARGIN_PT: Final = 4.0
 MOST_AIR: Final = 1.7  # times as wide as its texts: how wide a column may be
@@ -23,7 +23,8 @@ def add_table(slide: Foreign, table: SlideTable, room: SlidePlaces, theme: Theme
     """Add a table to a slide, in letters that let all rows fit; returns its frame."""
     count = len(table.rows) + 1
     size = max(min(CELL_PT, room.height / count / EMU_PER_POINT / ROW_SHARE), LEAST_PT)
-    high = round(size * ROW_SHARE * EMU_PER_POINT)
+    # Rows never run over the room, however small the letters are.
+    high = min(round(size * ROW_SHARE * EMU_PER_POINT), room.height // count)
     widths = _widths(table, size, room.width)
     frame = slide.shapes.add_table(
         count, len(table.heads), room.left, room.top, sum(widths), high * count

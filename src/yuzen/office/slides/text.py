@@ -27,12 +27,17 @@ def write_title(
     places: SlideRoom,
     title: str,
     theme: Theme,
+    layout_pt: float,
 ) -> None:
-    """Write the title of a slide into its place, in a size at which it fits into two lines."""
+    """Write the title of a slide into its place, in a size at which it fits.
+
+    layout_pt: the size of titles of the layout, in points.
+    """
     shape = slide.shapes.title
     frame = shape.text_frame
     frame.text = replace_unprintable(title)
     if places.title is None:
+        _made_to_fit(shape, len(title), layout_pt)
         return
     place = places.title
     shape.left, shape.top, shape.width, shape.height = (
@@ -48,9 +53,22 @@ def write_title(
             run.font.size = Pt(size)
 
 
-def _fitting(letters: int, place: SlidePlaces) -> float:
-    """The largest size at which so many letters stand in two lines of a place."""
-    size = TITLE_PT
+def _made_to_fit(shape: Foreign, letters: int, layout_pt: float) -> None:
+    """The title of a template in a smaller size than it has, where it would not fit into its place.
+
+    Programs make a title fit when somebody edits it, not when they open a file.
+    """
+    place = SlidePlaces(shape.left, shape.top, shape.width, shape.height)
+    size = _fitting(letters, place, layout_pt)
+    if size < layout_pt:
+        for paragraph in shape.text_frame.paragraphs:
+            for run in paragraph.runs:
+                run.font.size = Pt(size)
+
+
+def _fitting(letters: int, place: SlidePlaces, largest: float = TITLE_PT) -> float:
+    """The largest size up to one at which so many letters stand in a place."""
+    size = largest
     while size > LEAST_TITLE_PT:
         lines = letters * LETTER_SHARE * 1.1 * size * EMU_PER_POINT / place.width
         tall = (int(lines) + 1) * size * 1.2 * EMU_PER_POINT
