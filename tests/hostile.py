@@ -13,12 +13,14 @@ import datetime as dt
 import io
 import json
 import os
+import re
 import signal
 import struct
 import sys
 import tomllib
 import traceback
 import warnings
+import zipfile
 import zlib
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -43,6 +45,7 @@ from yuzen.charts.stages import Stages
 from yuzen.cli.main import run as run_command
 from yuzen.files.record import FORMAT_VERSION
 from yuzen.files.whole import TEMPORARY_PREFIX
+from yuzen.recolor.painted_file import found_charts, unpainted
 
 LIMIT = 10  # seconds that a run may take
 BRIEFS = sorted((DEMO / "briefs").glob("*.toml"))
@@ -53,6 +56,11 @@ WORDS = (
     "weekday", "hour of month", "within 5% of passengers", "every 0", "count of rows where passengers above 3", "today", "year of month", "quarter of", "falls on a year before", "in last 3 months", "{latest month:%Q}", "€{,.1fM}",
     "moving average of passengers over 0", "April", "de", "previous 9 weeks before", "average of average of passengers", "passengers / 0", "`a", "always", "label.x", "layer y", "axis name",
 )  # fmt: skip
+PAINTED = (
+    yz.rule("negative", color="adverse"),
+    yz.rule("top 2", color="favorable", outline="ink"),
+    yz.rule("negative", on="label", color="adverse"),
+)
 NUMBERS = (
     0,
     -1,
@@ -186,8 +194,12 @@ def lay_out(folder: Path) -> Path:
     rows.to_json(folder / "few.jsonl", orient="records", lines=True)
     rows.to_parquet(folder / "few.parquet")
     rows.to_excel(folder / "few.xlsx", index=False)
-    for ending in ("png", "svg", "pdf"):
+    for ending in ("png", "svg", "pdf", "pptx", "xlsx"):
         yz.load(folder / "busiest.toml").save(folder / f"picture.{ending}")
+    for ending in ("pptx", "xlsx"):
+        painted = yz.paint(folder / f"picture.{ending}", *PAINTED)
+        painted.save(folder / f"painted.{ending}")
+    (folder / "rules.toml").write_text('[[rule]]\nwhen = "top 3"\ncolor = "adverse"\n')
     return folder
 
 
@@ -221,7 +233,7 @@ def exercise(chart: Any, rnd: Random) -> str:
 
 def _saved(chart: Any, rnd: Random) -> str:
     """Save a chart where writing may fail; says what is torn."""
-    path = Path(f"out.{rnd.choice(['png', 'svg', 'pdf'])}")
+    path = Path(f"out.{rnd.choice(['png', 'svg', 'pdf', 'pptx', 'xlsx'])}")
     path.write_bytes(b"old")
     if rnd.random() < 0.3:
         disk: Any = mock.patch("os.fsync", side_effect=OSError(28, "No space left on device"))
@@ -237,9 +249,11 @@ def _saved(chart: Any, rnd: Random) -> str:
                 "png": (b"\x89PNG", b"IEND"),
                 "svg": (b"<?xml", b"</svg>"),
                 "pdf": (b"%PDF", b"%%EOF"),
+                "pptx": (b"PK", b"PK\x05\x06"),
+                "xlsx": (b"PK", b"PK\x05\x06"),
             }[path.suffix[1:]]
             data = path.read_bytes()
-            torn = not data.startswith(head) or tail not in data[-20:]
+            torn = not data.startswith(head) or tail not in data[-22:]
     left = [item.name for item in Path().iterdir() if item.name.startswith(TEMPORARY_PREFIX)]
     return f"{path} {left}" if torn or left else ""
 
@@ -459,7 +473,7 @@ def _inferred(rows: pd.DataFrame) -> pd.DataFrame:
 
 def record(rnd: Random) -> str:
     """A picture whose bytes, or one field of whose record, are other ones."""
-    source = Path(f"picture.{rnd.choice(['png', 'svg', 'pdf'])}")
+    source = Path(f"picture.{rnd.choice(['png', 'svg', 'pdf', 'pptx', 'xlsx'])}")
     data = source.read_bytes()
     if rnd.random() < 0.3:
         bitten = bytearray(data)
@@ -492,6 +506,59 @@ def tampered(packed: str, rnd: Random) -> bytes:
     return f"yuzen-record:{FORMAT_VERSION}:".encode() + letters + b":end"
 
 
+# --- decks and workbooks ---
+
+
+def office_file(rnd: Random) -> str:
+    """A deck or a workbook some of whose parts are other ones, read and painted."""
+    source = Path(rnd.choice(["picture", "painted"]) + rnd.choice([".pptx", ".xlsx"]))
+    with zipfile.ZipFile(source) as archive:
+        parts = {name: archive.read(name) for name in archive.namelist()}
+    likely = [name for name in parts if re.search(r"charts/chart\d|yuzen|rels$|slide1|book", name)]
+    for name in rnd.sample(likely, rnd.choice([1, 1, 2])):
+        changed = _bitten_part(parts[name], rnd)
+        if changed is None:
+            del parts[name]
+        else:
+            parts[name] = changed
+    path = Path(f"hostile{source.suffix}")
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in parts.items():
+            archive.writestr(name, data)
+    before = path.read_bytes()
+    if rnd.random() < 0.2:
+        found_charts(path)
+    elif rnd.random() < 0.2:
+        unpainted(path)
+    else:
+        target = yz.paint(path, *PAINTED).save(f"repainted{source.suffix}")
+        # What was painted can be read, and painted again.
+        assert len(found_charts(target)) == len(found_charts(path))
+    return "" if path.read_bytes() == before else "the file that was read is another one"
+
+
+def _bitten_part(data: bytes, rnd: Random) -> bytes | None:
+    """A part with other bytes, tags, numbers or texts; None where it is gone."""
+    asked = rnd.random()
+    if asked < 0.25:
+        place = rnd.randrange(len(data))
+        return data[:place] + bytes([rnd.randrange(256)]) + data[place + 1 :]
+    tags = re.findall(rb"<[A-Za-z:]+[^<>]*>", data)
+    if asked < 0.5 and tags:
+        return data.replace(rnd.choice(tags), rnd.choice(tags), rnd.choice([1, -1]))
+    values = re.findall(rb'(?:val|idx)="[^"]*"', data)
+    odd = [b"-1", b"1e9", b"99999999999", b"", b"nan", b"true", "é".encode()]
+    if asked < 0.75 and values:
+        value = rnd.choice(values)
+        other = value.partition(b"=")[0] + b'="' + rnd.choice(odd) + b'"'
+        return data.replace(value, other, rnd.choice([1, -1]))
+    texts = re.findall(rb"<c:v>[^<]*</c:v>", data)
+    if asked < 0.95 and texts:
+        words = [b"", b"inf", b"nan", b"1e400", b"abc", b"=1+1", b"-1e308"]
+        return data.replace(rnd.choice(texts), b"<c:v>" + rnd.choice(words) + b"</c:v>", 1)
+    return None
+
+
 # --- calls ---
 
 
@@ -519,7 +586,9 @@ def python_call(rnd: Random) -> str:
         lambda: chart.summary(odd), lambda: yz.report(odd), lambda: yz.report([chart, odd]), lambda: yz.load_report(odd),
         lambda: yz.report([chart], title=odd), lambda: yz.report([chart], since=odd), lambda: yz.report([chart], columns=odd),
         lambda: yz.report([chart], since=[odd]), lambda: yz.report([chart], theme=odd), lambda: yz.report([chart]).save(odd),
-        lambda: yz.load_picture("busiest.png", odd),
+        lambda: yz.load_picture("busiest.png", odd), lambda: yz.paint(odd), lambda: yz.paint("picture.pptx", odd),
+        lambda: yz.paint("picture.pptx", *PAINTED, data=odd), lambda: yz.paint("picture.xlsx", *PAINTED, theme=odd),
+        lambda: chart.save("a.pptx", template=odd), lambda: yz.paint("picture.pptx", *PAINTED).save(odd),
     ]  # fmt: skip
     with contextlib.redirect_stdout(io.StringIO()):
         found = rnd.choice(calls)()
@@ -541,7 +610,10 @@ def command(rnd: Random) -> str:
         ["flags", "fiscal.toml", "--set", "pier=Kelpwick"], ["why", "year_before.toml", "2026-03"],
         ["report", "busiest.toml", "-o", "r.html"], ["report", "busiest.toml", "waters.toml", "-o", "r.html", "--since", "few.csv"],
         ["tell", "busiest.toml", "--since", "few.csv"], ["flags", "busiest.toml", "waters.toml", "-o", "f.xlsx"],
-        ["why", "picture.png", "--chart", "busiest"],
+        ["why", "picture.png", "--chart", "busiest"], ["paint", "picture.pptx", "--list"],
+        ["paint", "picture.pptx", "rules.toml", "-o", "p.pptx"], ["paint", "painted.xlsx", "--undo", "-o", "u.xlsx"],
+        ["draw", "busiest.toml", "-o", "b.pptx", "--template", "painted.pptx"], ["flags", "painted.xlsx", "--json"],
+        ["report", "busiest.toml", "waters.toml", "-o", "r.pptx"],
     ]  # fmt: skip
     words = list(rnd.choice(calls))
     words[rnd.randrange(1, len(words))] = rnd.choice(
@@ -566,5 +638,15 @@ def command(rnd: Random) -> str:
 
 KINDS: dict[str, Callable[[Random], str]] = {
     work.__name__: work
-    for work in (brief_values, brief_text, theme, file_bytes, frame, record, python_call, command)
+    for work in (
+        brief_values,
+        brief_text,
+        theme,
+        file_bytes,
+        frame,
+        record,
+        office_file,
+        python_call,
+        command,
+    )
 }
