@@ -6,6 +6,7 @@ import io
 import re
 import shutil
 import subprocess
+import zipfile
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree as ET
@@ -427,6 +428,18 @@ def test_a_template_lends_its_layout_and_places(tmp_path: Path, call: Any) -> No
     assert frame.width == Inches(7)
     assert Inches(2) < frame.top
     assert frame.top + frame.height <= Inches(7)
+    # The same file as a template calls itself otherwise, and is as good.
+    held = parts(tmp_path / "house.pptx")
+    types = held["[Content_Types].xml"]
+    held["[Content_Types].xml"] = types.replace(b"presentation.main", b"template.main")
+    for name, macros in (("house.potx", {}), ("house.potm", {"ppt/vbaProject.bin": b"x"})):
+        with zipfile.ZipFile(tmp_path / name, "w") as archive:
+            for part, data in {**held, **macros}.items():
+                archive.writestr(part, data)
+    of_template = CHARTS["busiest"].save(tmp_path / "b.pptx", template=tmp_path / "house.potx")
+    assert len(Presentation(str(of_template)).slides) == 1
+    with pytest.raises(yz.YuzenError, match="holds macros"):
+        CHARTS["busiest"].save(tmp_path / "c.pptx", template=tmp_path / "house.potm")
     # Made of what Yuzen has written itself, it keeps no old record.
     again = CHARTS["causes"].save(tmp_path / "again.pptx", template=path)
     assert "Fog" in call("why", again, "Fog").out

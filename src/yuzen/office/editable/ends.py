@@ -15,11 +15,22 @@ def round_ends(low: float, high: float) -> tuple[float, float]:
     >>> round_ends(-37.0, 41.0)
     (-40.0, 60.0)
     """
+    step = tick_step(low, high)
+    return round_down(low, step), -round_down(-high, step)
+
+
+def tick_step(low: float, high: float) -> float:
+    """How far the ticks of an axis are apart; 0 where it has none.
+
+    >>> tick_step(0.0, 47.0)
+    10.0
+    """
     ticks = ticks_between(low, high)
-    if len(ticks) < 2:
-        return low, high
-    step = float(ticks[1] - ticks[0])
-    return (
-        float(np.floor(low / step + ROUNDING) * step),
-        float(np.ceil(high / step - ROUNDING) * step),
-    )
+    return float(ticks[1] - ticks[0]) if len(ticks) > 1 else 0.0
+
+
+def round_down(value: float, step: float) -> float:
+    """A value moved down to a multiple of a step; as it is where the step is 0."""
+    if step == 0:
+        return value
+    return float(np.floor(value / step + ROUNDING) * step)

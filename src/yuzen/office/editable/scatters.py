@@ -31,7 +31,7 @@ from yuzen.office.editable.chart import (
     TextRun,
     no_marks,
 )
-from yuzen.office.editable.ends import round_ends
+from yuzen.office.editable.ends import round_down, round_ends, tick_step
 from yuzen.office.editable.labels import label_runs
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.plots import slots_of
@@ -189,8 +189,8 @@ def dots_chart(plot: Plot, theme: Theme) -> EditableChart:
     references = [line.value for line in plot.references.lines]
     across = _axis(plot.axes.value, layer.marks.values, references)
     # The names of rows stand in the plot, left of all dots: no program names rows of points.
-    room = NAME_ROOM * (across.high - across.low)
-    across = replace(across, low=round_ends(across.low - room, across.high)[0])
+    room, step = NAME_ROOM * (across.high - across.low), tick_step(across.low, across.high)
+    across = replace(across, low=round_down(across.low - room, step))
     # Rows are counted from the top, and an axis grows upwards.
     heights = float(category.extent) - category.positions - 0.5
     series = _joins(layer, heights)

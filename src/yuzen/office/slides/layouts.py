@@ -14,7 +14,7 @@ from yuzen.color.themes import Theme
 from yuzen.errors import external_call, make_error
 from yuzen.office.parts.looks import EMU_PER_POINT
 from yuzen.office.parts.markup import Foreign
-from yuzen.office.parts.package import checked
+from yuzen.office.parts.package import Package, checked
 from yuzen.office.parts.records import RECORD_PART
 from yuzen.paths import read_bounded
 
@@ -23,6 +23,9 @@ SLIDE_INCHES: Final = (13.333, 7.5)
 MARGIN_INCHES: Final = 0.6
 MOST_TEMPLATE: Final = 100_000_000  # bytes
 USUAL_TITLE_PT: Final = 44.0
+CONTENT_TYPES: Final = "[Content_Types].xml"
+TEMPLATE_TYPE: Final = b"presentationml.template.main+xml"  # of .potx files
+DECK_TYPE: Final = b"presentationml.presentation.main+xml"
 OWN_LAYOUT: Final = "Title Only"
 BODY_KINDS: Final = ("OBJECT", "CHART", "BODY", "TABLE", "PICTURE")
 
@@ -103,7 +106,7 @@ def deck_of(template: Path | None) -> Foreign:
     except (OSError, ValueError) as error:
         message = f"The template cannot be read: {error}."
         raise make_error("call-template", message, where=str(template)) from None
-    checked(data, str(template), "call-template")
+    data = _as_deck(checked(data, str(template), "call-template"))
     with external_call("call-template", "The template is no .pptx file: {reason}.", str(template)):
         output = Presentation(io.BytesIO(data))
         for entry in list(output.slides._sldIdLst):  # noqa: SLF001 - python-pptx cannot remove slides
@@ -114,6 +117,20 @@ def deck_of(template: Path | None) -> Foreign:
             if not relation.is_external and str(relation.target_part.partname) == f"/{RECORD_PART}":
                 output.part.rels.pop(relation.rId)
     return output
+
+
+def _as_deck(package: Package) -> bytes:
+    """A template file as a deck, which is the same but for how it calls itself.
+
+    Raises YuzenError (call-template) for one with macros, which each deck made of it would have.
+    """
+    if any(name.endswith("vbaProject.bin") for name in package.names()):
+        message = "The template holds macros. Save it without them first."
+        raise make_error("call-template", message, where=package.where)
+    types = package.part(CONTENT_TYPES)
+    if TEMPLATE_TYPE not in types:
+        return package.data
+    return package.having({CONTENT_TYPES: types.replace(TEMPLATE_TYPE, DECK_TYPE)})
 
 
 def layout_of(output: Foreign, *, own: bool) -> SlideLayout:
