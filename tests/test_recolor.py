@@ -376,6 +376,28 @@ def test_faults_of_the_rules_are_told_with_their_place(
     assert not (tmp_path / "a.pptx").exists()
 
 
+def test_a_house_theme_gives_the_colours(tmp_path: Path, call: Any) -> None:
+    path = slide_deck(tmp_path / "deck.pptx", SURPLUS)
+    (tmp_path / "house").mkdir()
+    (tmp_path / "house" / "house.toml").write_text(
+        '[roles]\nadverse = "#AA1122"\nadvers = "#112233"\n'
+    )
+    rules = tmp_path / "house" / "rules.toml"
+    rule = 'theme = "house.toml"\n[[rule]]\nwhen = "negative"\ncolor = "{}"\n'
+    # A role of the house's own is one where a rule uses it, however near its name is to another.
+    for color, shown in (("adverse", None), ("advers", "#112233")):
+        rules.write_text(rule.format(color))
+        told = call("paint", path, rules, "-o", tmp_path / "a.pptx")
+        if shown is None:
+            assert "no rule uses one of that name" in told.err
+        else:
+            assert points_of(tmp_path / "a.pptx", chart_parts(path)[0])[0] == shown
+    rules.write_text(rule.format("adverse"))
+    plain = call("paint", path, rules, "-o", tmp_path / "b.pptx", "--theme", "dusk")
+    assert plain.code == 0
+    assert points_of(tmp_path / "b.pptx", chart_parts(path)[0])[0] == "#DA604B"
+
+
 def test_rules_that_do_not_apply_to_a_chart_are_told(tmp_path: Path, call: Any) -> None:
     path = slide_deck(tmp_path / "deck.pptx", SURPLUS)
     (tmp_path / "rules.toml").write_text(

@@ -57,14 +57,14 @@ def judged_chart(
     shared: Sequence[RuleSection],
     rows: pd.DataFrame | None,
     parameters: dict[str, Any],
-    theme: tuple[str | None, Theme],
+    theme: Theme,
     written: BriefSource | None,
     name: str,
 ) -> JudgedOffice:
     """A chart judged by its own rules, and by those of all charts that apply to it.
 
     rows:  further columns, joined by the categories.
-    theme: as it is named, and itself. name: what the record calls the chart.
+    name:  what the record calls the chart.
     Raises YuzenError for rules that cannot be judged or shown, and data that does not fit.
     """
     table, places = _table(chart)
@@ -80,7 +80,7 @@ def judged_chart(
     brief = housed.brief
     _refuse_unshown(brief.rule, chart)
     marks = given_marks(table.frame, given_plan(brief), column_names=table.column_names)
-    record = Record(write_brief(brief), marks, theme[1], "", name=name)
+    record = Record(write_brief(brief), marks, theme, "", name=name)
     judged = Stages(brief, record).judged
     notes = (*housed.left_out, *table.remarks, *_unshown(brief.rule, chart))
     return JudgedOffice(chart, judged, places, record, notes)

@@ -178,8 +178,12 @@ def paint_file(
     unused = rules.unused([(one.place, one.title) for one in found])
     if unused:
         _refuse_unused(unused, found)
-    named = theme or rules.file.theme or "linen"
-    painter = _Painter(rules, data, (named, theme_of(named, rules.folder)))
+    # A theme of the call is found from where it is called, that of the rules from their file.
+    if theme is not None:
+        colors = theme_of(theme, Path.cwd(), rules.colors)
+    else:
+        colors = theme_of(rules.file.theme or "linen", rules.folder, rules.colors)
+    painter = _Painter(rules, data, colors)
     painting = _Painting(dict(kept.charts))
     for one, name in zip(found, _names(found), strict=True):
         office = None if one.chart is None else painter.judged(one, name)
@@ -272,7 +276,7 @@ def _refuse_unused(unused: Sequence[ChartRules], found: Sequence[FoundChart]) ->
 class _Painter:
     """Judges charts by the rules of a file, whose data is read once."""
 
-    def __init__(self, rules: PaintRules, data: RowsLike | None, theme: tuple[str, Theme]) -> None:
+    def __init__(self, rules: PaintRules, data: RowsLike | None, theme: Theme) -> None:
         self.rules, self.theme = rules, theme
         self._data = data
         self._frames: dict[str, Any] = {}

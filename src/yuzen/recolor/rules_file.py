@@ -14,6 +14,7 @@ from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import read_text, read_toml
 from yuzen.brief.toml.faults import faults_of
 from yuzen.brief.toml.source import BriefSource
+from yuzen.compose.styles.palette import colors_of_rules
 from yuzen.errors import YuzenError
 from yuzen.recolor.parts_of import ChartPlace
 
@@ -82,6 +83,12 @@ class PaintRules:
         """The parameters that the file sets."""
         own = (name for section in self.file.chart for name in section.parameters)
         return frozenset([*self.file.parameters, *own])
+
+    @property
+    def colors(self) -> frozenset[str]:
+        """The colours that rules name, by which a theme's own roles are told from misspelt ones."""
+        of_charts = (rule for section in self.file.chart for rule in section.rule)
+        return colors_of_rules([*self.file.rule, *of_charts])
 
     def parameters(self, sections: Sequence[ChartRules]) -> dict[str, Parameter]:
         """The parameters of a chart: of all charts, of itself, of the call."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -163,10 +163,15 @@ class Palette:
 
 def colors_named(brief: Brief) -> frozenset[str]:
     """The names of all colours that a brief uses."""
-    sections = [section for rule in brief.rule for section in rule.spread()]
+    named = [layer.color for layer in brief.layer] + [piece.color for piece in brief.label]
+    return colors_of_rules(brief.rule) | {name for name in named if name}
+
+
+def colors_of_rules(rules: Iterable[RuleSection]) -> frozenset[str]:
+    """The names of all colours that rules use."""
+    sections = [section for rule in rules for section in rule.spread()]
     named = [section.color for section in sections] + [section.outline for section in sections]
     named += [color for section in sections if section.shade for color in section.shade.colors]
-    named += [layer.color for layer in brief.layer] + [piece.color for piece in brief.label]
     return frozenset(name for name in named if name)
 
 
