@@ -267,6 +267,19 @@ def test_a_workbook_of_rows_is_still_rows(tmp_path: Path, call: Any) -> None:
     since = call("tell", tmp_path / "a.png", "--since", tmp_path / "rows.xlsx")
     assert since.code in {0, 2}
     assert "holds no record" not in since.err
+    (tmp_path / "a.toml").write_text(
+        '[data]\nfile = "rows.xlsx"\n[chart]\nkind = "bar"\ncategory = "route"\n'
+        'value = "fares"\n[[rule]]\nwhen = "highest"\ncolor = "adverse"\n'
+    )
+    pd.DataFrame({"route": ["a", "b"], "fares": [1, 2]}).to_excel(
+        tmp_path / "before.xlsx", index=False
+    )
+    new = call("report", tmp_path / "a.toml", "--since", tmp_path / "before.xlsx",
+               "-o", tmp_path / "r.pptx")  # fmt: skip
+    assert new.code == 0
+    assert "note" not in new.err
+    told = call("tell", tmp_path / "a.toml", "--since", tmp_path / "before.xlsx")
+    assert "new since" in told.out
     # A workbook that Yuzen has made is no table of rows.
     made = yz.load_picture(tmp_path / "a.png").save(tmp_path / "made.xlsx")
     again = call("draw", made, "--category", "route", "--value", "fares", "-o", tmp_path / "b.png")

@@ -18,7 +18,7 @@ from yuzen.cli.output import print_progress
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_error
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.kept_records import holds_rows, may_hold_records
+from yuzen.files.kept_records import holds_rows, is_picture, may_hold_records
 from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
@@ -91,7 +91,7 @@ def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
     """Last time's rows as a call names them: a file, a folder, or the chart inside a picture."""
     if since is None:
         return None
-    if may_hold_records(Path(since)) and not holds_rows(Path(since)):
+    if is_picture(Path(since)):
         return with_options(load_picture(Path(since)), changes)
     return since
 

@@ -13,7 +13,7 @@ from yuzen.charts.last_time import LastStages, last_stages
 from yuzen.charts.stages import Stages
 from yuzen.documents.report_file import FlagsShown, PageName, ReportFile, load_report_file
 from yuzen.errors import YuzenError, error_at, make_error, suggestion
-from yuzen.files.kept_records import may_hold_records
+from yuzen.files.kept_records import is_picture
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
 
@@ -225,7 +225,7 @@ def _with_last(name: str, stages: Stages, since: RowsLike) -> PlannedChart:
 
 def _last_at(since: str | Path, name: str, stages: Stages) -> LastStages:
     """The chart of last time's rows, or of the picture or report that was made then."""
-    if may_hold_records(Path(since)):
+    if is_picture(Path(since)):
         return LastStages(load_picture(since, name).stages, Path(since).stem)
     # As it was given: a database has an address, which a path would change.
     return last_stages(stages, since)

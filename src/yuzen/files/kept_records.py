@@ -38,6 +38,11 @@ def holds_rows(path: Path) -> bool:
         return True  # what is wrong with it is reported when it is read
 
 
+def is_picture(path: Path) -> bool:
+    """Whether a file is a picture or a report, and not a table of rows, which may end alike."""
+    return may_hold_records(path) and not holds_rows(path)
+
+
 def record_in(path: Path, chart: str = "") -> Record:
     """The record inside a picture that Yuzen drew, or of one chart of a report.
 
