@@ -45,7 +45,8 @@ from yuzen.charts.stages import Stages
 from yuzen.cli.main import run as run_command
 from yuzen.files.record import FORMAT_VERSION
 from yuzen.files.whole import TEMPORARY_PREFIX
-from yuzen.recolor.painted_file import found_charts, unpainted
+from yuzen.recolor.found import found_charts
+from yuzen.recolor.painted_file import unpainted
 
 LIMIT = 10  # seconds that a run may take
 BRIEFS = sorted((DEMO / "briefs").glob("*.toml"))

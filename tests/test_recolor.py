@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import io
 import re
 import shutil
@@ -408,6 +409,34 @@ def test_rules_that_do_not_apply_to_a_chart_are_told(tmp_path: Path, call: Any) 
     assert told.code == 0
     assert "slide 3: rules.toml, rule 1" in told.err
     assert "does not apply here" in told.err
+
+
+def test_a_rule_for_all_charts_is_left_out_where_it_cannot_be_judged(tmp_path: Path) -> None:
+    deck = Presentation()
+    shown: list[tuple[Any, dict[str, list[int]]]] = [
+        ([dt.date(2026, month, 1) for month in range(1, 6)], {"trips": [1, 2, 3, 4, 5]}),
+        (["a", "b"], {"trips": [3, 1]}),
+        (["a", "b"], {"same": [3, 1], "same ": [1, 2]}),
+    ]
+    for names, series in shown:
+        slide = deck.slides.add_slide(deck.slide_layouts[5])
+        data = CategoryChartData()
+        data.categories = names
+        for name, numbers in series.items():
+            data.add_series(name, numbers)
+        slide.shapes.add_chart(XL_CHART_TYPE.COLUMN_CLUSTERED, *PLACE, data)
+    deck.save(str(tmp_path / "deck.pptx"))
+    recent = yz.rule("in last 2 months", color="adverse")
+    painted = yz.paint(tmp_path / "deck.pptx", recent)
+    assert [chart.name for chart in painted.charts] == ["slide 1"]
+    assert painted.charts[0].winners().tolist() == [-1, -1, -1, 0, 0]
+    assert any("slide 2 is left" in note and "no dates" in note for note in painted.notes())
+    both = yz.paint(tmp_path / "deck.pptx", recent, yz.rule("lowest", color="notice"))
+    assert [len(chart.rules) for chart in both.charts] == [2, 1, 1]
+    # Series of one name are two all the same.
+    assert both.charts[2].names == ["a · same", "b · same", "a · same_", "b · same_"]
+    with pytest.raises(yz.YuzenError, match="no measure or column 'cost'"):
+        yz.paint(tmp_path / "deck.pptx", yz.rule("cost above 1", color="adverse"))
 
 
 # The call

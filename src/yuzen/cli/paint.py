@@ -17,7 +17,8 @@ from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
-    from yuzen.recolor.painted_file import FoundChart, PaintedFile
+    from yuzen.recolor.found import FoundChart
+    from yuzen.recolor.painted_file import PaintedFile
 
 PATH = click.Path(path_type=Path)
 
@@ -100,7 +101,7 @@ def _refuse_unknown(given: dict[str, Any], known: frozenset[str]) -> None:
 
 def _list(source: Path, *, as_json: bool) -> None:
     """The charts of a file: where they are and what they show."""
-    from yuzen.recolor.painted_file import found_charts
+    from yuzen.recolor.found import found_charts
 
     found = found_charts(source)
     if as_json:

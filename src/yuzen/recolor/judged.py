@@ -73,7 +73,7 @@ def judged_chart(
     kind = "bar" if chart.horizontal else KINDS[chart.marks]
     spec = spec_of({"kind": kind, "order": "as given", **table.settings}, rules, None,
                    parameters=parameters)  # fmt: skip
-    text = written or BriefSource("", "the rules")
+    text = written or BriefSource("the rules", "")
     # Rules of all charts are like those of a house: what does not fit a chart is left out there.
     house = HouseRules(HouseFile.model_construct(rule=tuple(shared), parameters={}), text)
     housed = with_house_rules(spec, house, [*table.frame.columns, *table.column_names], None)
@@ -90,6 +90,10 @@ def _table(chart: OfficeChart) -> tuple[MarkTable, np.ndarray[Any, np.dtype[np.i
     """The points of a chart as rows; those without a number are no marks."""
     columns: dict[str, list[Any]] = {"category": [], "value": [], "series": [], "across": []}
     places = []
+    called: list[str] = []
+    for series in chart.series:
+        # Two series may have one name, and are told apart all the same.
+        called.append(free_name(series.name, called))
     for place, series in enumerate(chart.series):
         assert series.categories is not None  # noqa: S101 - filled when the chart was read
         for point, value in enumerate(series.numbers.tolist()):
@@ -99,7 +103,7 @@ def _table(chart: OfficeChart) -> tuple[MarkTable, np.ndarray[Any, np.dtype[np.i
                 continue
             columns["category"].append(series.categories[point])
             columns["value"].append(value)
-            columns["series"].append(series.name)
+            columns["series"].append(called[place])
             columns["across"].append(across)
             places.append((place, point))
     if not places:
@@ -108,7 +112,7 @@ def _table(chart: OfficeChart) -> tuple[MarkTable, np.ndarray[Any, np.dtype[np.i
     # Points have no names of their own.
     if chart.marks == "points":
         columns["category"] = [f"point {number}" for number in range(1, len(places) + 1)]
-    several = len(set(columns["series"])) > 1
+    several = len({place for place, _ in places}) > 1
     value = _value_name(chart, several=several)
     names = {"value": value, "category": free_name(chart.category_title or "category", [value])}
     if chart.marks == "points":
