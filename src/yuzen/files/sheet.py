@@ -14,7 +14,8 @@ from yuzen.page.page import Page
 def write(drawn: Drawn) -> Picture:
     """A page as a workbook, with its record in it."""
     facts, words = drawn.facts(), drawn.words()
-    sheet, notes = sheet_content(drawn.page, "chart", words.text, facts)
+    name = drawn.page.words.own.texts["head chart"]
+    sheet, notes = sheet_content(drawn.page, name, words.text, facts)
     data = workbook([sheet], [drawn.record()], title=words.title, words=drawn.page.words.own)
     return Picture(data, notes)
 

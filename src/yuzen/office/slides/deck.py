@@ -30,6 +30,7 @@ from yuzen.office.slides.text import write_lines, write_title
 from yuzen.page.unprintable import replace_unprintable
 
 WORDS_PT: Final = 16.0
+SUBTITLE_SCALE, KEY_SCALE = 1.15, 1.1  # times the sizes of a page, which is not as wide
 
 
 def deck(
@@ -63,31 +64,41 @@ def deck(
 
 def _add_chart(output: Foreign, layout: SlideLayout, content: SlideContent) -> None:
     """A slide of one chart."""
-    slide, places = layout.add(output, content.theme)
-    write_title(slide, places, content.title, content.theme, layout.title_pt)
-    size = content.theme.sizes
-    top = [(((TextRun(content.subtitle, content.theme.color("slate")),)), size["subtitle"] * 1.15)]
-    lines = [*(top if content.subtitle else []),
-             *((runs, size["key"] * 1.1) for runs in content.key)]  # fmt: skip
-    used = write_lines(slide, places.body, lines, content.theme)
-    footer = places.footer(bool(content.footer))
+    theme = content.theme
+    slide, places = layout.add(output, theme)
+    write_title(slide, places, content.title, theme, layout.title_pt)
+    room = places.body.below(write_lines(slide, places.body, _head(content), theme))
     if content.footer:
-        run = TextRun(content.footer, content.theme.color("slate"))
-        write_lines(slide, footer, [((run,), size["footer"])], content.theme)
-    room = places.body.below(used, above=footer if content.footer else None)
-    match content.content:
-        case EditableChart() as chart:
-            frame = _add_editable(slide, chart, room)
-        case SlideTable() as table:
-            frame = add_table(slide, table, room, content.theme)
-        case picture:
-            frame = _add_picture(slide, picture, room)
+        footer = TextRun(content.footer, theme.color("slate"))
+        write_lines(slide, places.foot, [((footer,), theme.sizes["footer"])], theme)
+        room = room.above(places.foot)
+    frame = _add_content(slide, content, room)
     named = frame._element.xpath(".//p:cNvPr")[0]  # noqa: SLF001 - python-pptx has no door to it
     named.set("descr", replace_unprintable(content.alternative))
     named.set("title", replace_unprintable(content.title))
     if content.sentences:
         text = "\n".join(map(replace_unprintable, content.sentences))
         slide.notes_slide.notes_text_frame.text = text
+
+
+def _head(content: SlideContent) -> list[tuple[tuple[TextRun, ...], float]]:
+    """The lines over a chart with their sizes: its subtitle and its key."""
+    sizes, lines = content.theme.sizes, []
+    if content.subtitle:
+        subtitle = TextRun(content.subtitle, content.theme.color("slate"))
+        lines.append(((subtitle,), sizes["subtitle"] * SUBTITLE_SCALE))
+    return [*lines, *((runs, sizes["key"] * KEY_SCALE) for runs in content.key)]
+
+
+def _add_content(slide: Foreign, content: SlideContent, room: SlidePlaces) -> Foreign:
+    """The chart, the table or the picture in its room; returns its frame."""
+    match content.content:
+        case EditableChart() as chart:
+            return _add_editable(slide, chart, room)
+        case SlideTable() as table:
+            return add_table(slide, table, room, content.theme)
+        case picture:
+            return _add_picture(slide, picture, room)
 
 
 def _add_words(output: Foreign, layout: SlideLayout, words: TextSlide) -> None:

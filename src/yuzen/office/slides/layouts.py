@@ -39,13 +39,13 @@ class SlidePlaces:
     width: int
     height: int
 
-    def below(self, used: int, above: SlidePlaces | None) -> SlidePlaces:
-        """What is left under some of its height, and above another rectangle."""
-        bottom = self.top + self.height
-        if above is not None:
-            bottom = min(bottom, above.top)
-        top = self.top + used
-        return replace(self, top=top, height=max(bottom - top, EMU))
+    def below(self, used: int) -> SlidePlaces:
+        """What is left under some of its height."""
+        return replace(self, top=self.top + used, height=max(self.height - used, EMU))
+
+    def above(self, other: SlidePlaces) -> SlidePlaces:
+        """What is left of it above another rectangle."""
+        return replace(self, height=max(min(self.height, other.top - self.top), EMU))
 
 
 @dataclass(frozen=True)
@@ -55,10 +55,6 @@ class SlideRoom:
     title: SlidePlaces | None
     body: SlidePlaces
     foot: SlidePlaces
-
-    def footer(self, there: bool) -> SlidePlaces:  # noqa: FBT001 - whether there is something to say
-        """Where the footer stands."""
-        return self.foot if there else replace(self.foot, height=0)
 
 
 @dataclass(frozen=True)
