@@ -290,7 +290,7 @@ def _set_text(label: Xml, ink: tuple[float, ...] | None, *, bold: bool) -> None:
     if text is None:
         made = node(
             "c:txPr", node("a:bodyPr"), node("a:lstStyle"),
-            node("a:p", node("a:pPr", node("a:defRPr")), node("a:endParaRPr", lang="en-US")),
+            node("a:p", node("a:pPr", node("a:defRPr")), node("a:endParaRPr")),
         )  # fmt: skip
         text = element(made)
         _insert(label, text, LABEL_ORDER[:6])

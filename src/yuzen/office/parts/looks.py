@@ -77,7 +77,7 @@ def text_looks(ink: str, families: Sequence[str]) -> list[str | None]:
 def run_node(run: TextRun, size: float, families: Sequence[str]) -> str:
     """A piece of a text."""
     looks = text_looks(run.ink, families)
-    properties = node("a:rPr", *looks, lang="en-US", sz=round(size * 100), b=run.bold)
+    properties = node("a:rPr", *looks, sz=round(size * 100), b=run.bold)
     return node("a:r", properties, text_node("a:t", run.text))
 
 
@@ -99,5 +99,5 @@ def default_text(ink: str, size: float, families: Sequence[str], *, bold: bool =
     """How the texts of an axis or of labels look."""
     looks = text_looks(ink, families)
     properties = node("a:pPr", node("a:defRPr", *looks, sz=round(size * 100), b=bold))
-    paragraph = node("a:p", properties, node("a:endParaRPr", lang="en-US"))
+    paragraph = node("a:p", properties, node("a:endParaRPr"))
     return node("c:txPr", node("a:bodyPr"), node("a:lstStyle"), paragraph)

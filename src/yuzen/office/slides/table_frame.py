@@ -67,7 +67,7 @@ def _fill_cell(
     for child in list(box):
         box.remove(child)
     pieces = [run_node(run, size, theme.fonts) for run in cell.runs]
-    end = node("a:endParaRPr", lang="en-US", sz=round(size * 100))
+    end = node("a:endParaRPr", sz=round(size * 100))
     paragraph = node("a:p", node("a:pPr", algn=cell.align), *pieces, end)
     box.append(element(node("a:txBody", node("a:bodyPr"), node("a:lstStyle"), paragraph)))
     margin = round(CELL_MARGIN_PT * EMU_PER_POINT)
