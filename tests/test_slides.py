@@ -38,8 +38,9 @@ from yuzen.office.editable.number_code import GENERAL, number_code, writes_alike
 BARS = ("busiest", "causes", "complaints", "fares", "first_ten", "fiscal", "leaders", "quarters",
         "shade", "surplus")  # fmt: skip
 EDITABLE = (*BARS, "group_averages", "margins", "plan", "punctuality", "quadrants", "shares",
-            "spans", "steps", "waves", "window", "from_year_to_year")  # fmt: skip
+            "spans", "steps", "waves", "window")  # fmt: skip
 PICTURES = {
+    "from_year_to_year": "whose axis has a break",
     "calls": "notes at single marks",
     "every_route": "several small charts",
     "heights": "a part has another colour",
@@ -349,6 +350,65 @@ def test_what_such_charts_cannot_show_is_a_picture(name: str, tmp_path: Path) ->
     slide = Presentation(str(path)).slides[0]
     described = [shape._element.xpath(".//p:cNvPr")[0].get("descr") for shape in slide.shapes]
     assert chart.alt() in described
+
+
+GAPS: dict[str, list[Any]] = {
+    "month": ["2026-01", "2026-02", "2026-04", "2026-05"],
+    "trips": [1.0, 2.0, 3.0, 4.0],
+}
+
+
+@pytest.mark.parametrize(
+    ("rows", "keys", "said"),
+    [
+        (GAPS, {"kind": "line", "category": "month", "grain": "month"}, "break off"),
+        (GAPS, {"kind": "area", "category": "month", "grain": "month"}, "This is a picture"),
+        ({"month": ["2026-01-05", "2026-01-12", "2026-01-26"], "trips": [1.0, 2.0, 3.0]},
+         {"kind": "column", "category": "month", "grain": "week"}, "empty periods"),
+    ],
+)  # fmt: skip
+def test_what_a_program_would_join_or_close_up_is_a_picture(
+    rows: Any, keys: Any, said: str
+) -> None:
+    """A chart there joins neighbours whatever lies between, so a gap would be lost in silence."""
+    chart = yz.chart(rows, value="trips", **keys).rule("highest", color="adverse")
+    assert any(said in note for note in chart.stages.picture("pptx").notes)
+
+
+def test_a_point_that_no_line_reaches_has_a_marker(tmp_path: Path) -> None:
+    rows = {"c": list("abcd"), "v": [1.0, None, 3.0, 4.0]}
+    chart = yz.chart(rows, kind="line", category="c", value="v", order="as given")
+    read = read_charts(saved(chart, tmp_path))[0]
+    assert read[0].numbers == [1.0, None, 3.0, 4.0]
+    assert {place for series in read[1:] for place in series.markers} == {0}
+
+
+def test_dates_stand_where_they_stand_on_the_page(tmp_path: Path) -> None:
+    """Columns of each month leave an empty month free; those of each quarter stand side by side."""
+    months: list[Any] = GAPS["month"]
+    for dates, axis in ((months, "dateAx"), (["2026-01-01", "2026-04-01"], "catAx")):
+        rows = {"day": pd.to_datetime(dates), "trips": [float(n) for n in range(len(dates))]}
+        further: Any = {"grain": "month"} if axis == "dateAx" else {"grain": "quarter"}
+        chart = yz.chart(rows, kind="column", category="day", value="trips", **further)
+        part = parts(saved(chart, tmp_path))["ppt/charts/chart1.xml"].decode()
+        assert f"<c:{axis}>" in part
+
+
+def test_a_long_table_says_how_many_rows_are_missing(tmp_path: Path) -> None:
+    rows = {"route": [f"r{number}" for number in range(400)], "trips": [*map(float, range(400))]}
+    chart = yz.chart(rows, kind="table", category="route", value="trips")
+    path = saved(chart, tmp_path)
+    slide = part_of(path, "ppt/slides/slide1.xml")
+    lines = [*slide.iter(f"{A}tr")]
+    shown = len(lines) - 2  # besides the head and the line that says what is missing
+    texts = ["".join(text.text or "" for text in line.iter(f"{A}t")) for line in lines]
+    assert texts[-1] == f"{400 - shown} more rows"
+    assert any(f"{400 - shown} rows of the table" in n for n in chart.stages.picture("pptx").notes)
+
+
+def part_of(path: Path, part: str) -> ET.Element:
+    """A part of a file."""
+    return ET.fromstring(parts(path)[part])
 
 
 @pytest.mark.parametrize("name", ["seasons", "ledger", "within_waters"])

@@ -33,16 +33,15 @@ def content_of(page: Page) -> tuple[AnyContent, tuple[str, ...]]:
 
     What charts of slides cannot show without misleading is a picture.
     """
-    page = first_sheet(page)
     try:
         if page.table is not None:
-            table = slide_table(page.table, page.theme)
+            table = slide_table(page.table, page.theme, page.words.own)
             more = (f"{table.more:,} rows of the table have no room on a slide",) * bool(table.more)
             return table, (*table.notes, *more)
         chart = page_chart(page)
     except NotEditable as reason:
         note = f"This is a picture, since charts that can be edited cannot show {reason.what}."
-        return slide_picture(page), (note,)
+        return slide_picture(first_sheet(page)), (note,)
     return chart, chart.notes
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -10,6 +10,7 @@ import numpy as np
 import pandas as pd
 
 from yuzen.brief.house_rules import HouseFile, HouseRules, with_house_rules
+from yuzen.brief.sections.base import Parameter
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import write_brief
@@ -51,36 +52,45 @@ class JudgedOffice:
     notes: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True)
+class ChartRuling:
+    """The rules for one chart, and what they are judged and shown with.
+
+    own:    rules for this chart; shared: those for all charts, which come first.
+    name:   what the record calls the chart; written: the text of the rules, by which messages say
+            where they stand.
+    """
+
+    own: Sequence[RuleSection]
+    shared: Sequence[RuleSection]
+    parameters: Mapping[str, Parameter]
+    theme: Theme
+    name: str
+    written: BriefSource | None = None
+
+
 def judged_chart(
-    chart: OfficeChart,
-    rules: Sequence[RuleSection],
-    shared: Sequence[RuleSection],
-    rows: pd.DataFrame | None,
-    parameters: dict[str, Any],
-    theme: Theme,
-    written: BriefSource | None,
-    name: str,
+    chart: OfficeChart, ruling: ChartRuling, rows: pd.DataFrame | None
 ) -> JudgedOffice:
     """A chart judged by its own rules, and by those of all charts that apply to it.
 
-    rows:  further columns, joined by the categories.
-    name:  what the record calls the chart.
+    rows: further columns, joined by the categories.
     Raises YuzenError for rules that cannot be judged or shown, and data that does not fit.
     """
     table, places = _table(chart)
     if rows is not None:
-        table = _joined(table, rows, [*rules, *shared])
+        table = _joined(table, rows, [*ruling.own, *ruling.shared])
     kind = "bar" if chart.horizontal else KINDS[chart.marks]
-    spec = spec_of({"kind": kind, "order": "as given", **table.settings}, rules, None,
-                   parameters=parameters)  # fmt: skip
-    text = written or BriefSource("the rules", "")
+    spec = spec_of({"kind": kind, "order": "as given", **table.settings}, ruling.own, None,
+                   parameters=dict(ruling.parameters))  # fmt: skip
+    text = ruling.written or BriefSource("the rules", "")
     # Rules of all charts are like those of a house: what does not fit a chart is left out there.
-    house = HouseRules(HouseFile.model_construct(rule=tuple(shared), parameters={}), text)
+    house = HouseRules(HouseFile.model_construct(rule=tuple(ruling.shared), parameters={}), text)
     housed = with_house_rules(spec, house, [*table.frame.columns, *table.column_names], None)
     brief = housed.brief
     _refuse_unshown(brief.rule, chart)
     marks = given_marks(table.frame, given_plan(brief), column_names=table.column_names)
-    record = Record(write_brief(brief), marks, theme, "", name=name)
+    record = Record(write_brief(brief), marks, ruling.theme, "", name=ruling.name)
     judged = Stages(brief, record).judged
     notes = (*housed.left_out, *table.remarks, *_unshown(brief.rule, chart))
     return JudgedOffice(chart, judged, places, record, notes)

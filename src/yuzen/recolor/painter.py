@@ -6,11 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
+import pandas as pd
+
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.color.themes import Theme
 from yuzen.errors import YuzenError
+from yuzen.recolor.chart_numbers import OfficeChart
 from yuzen.recolor.found import FoundChart
-from yuzen.recolor.judged import JudgedOffice, judged_chart
+from yuzen.recolor.judged import ChartRuling, JudgedOffice, judged_chart
 from yuzen.recolor.rules_file import ChartRules, PaintRules
 from yuzen.sources.inputs import RowsLike, frame_of
 
@@ -33,51 +36,30 @@ class Painter:
         A rule for all charts that cannot be judged on this one is left out here, as it may be meant
         for others; one for this chart is an error.
         """
+        assert found.chart is not None  # noqa: S101 - only what was read is judged
         sections = self.rules.of_chart(found.place, found.title)
         own = [rule for section in sections for rule in section.rule]
         shared = list(self.rules.file.rule)
         if not own and not shared:
             return "no rule is for it."
+        ruling = ChartRuling(
+            own, shared, self.rules.parameters(sections), self.theme, name, self.rules.written
+        )
+        rows = self._rows(sections)
         try:
-            return _if_ruled(self._judged(found, name, sections, own, shared))
+            return _if_ruled(judged_chart(found.chart, ruling, rows))
         except YuzenError as error:
             if not shared:
                 raise error.at(name) from None
             self.errors.append(error.at(name))
-        fitting, notes = self._fitting(found, name, sections, shared)
+        fitting, notes = _fitting(found.chart, ruling, rows)
         if not own and not fitting:
             return f"no rule applies to it. {notes[0]}"
         try:
-            office = self._judged(found, name, sections, own, fitting)
+            office = judged_chart(found.chart, replace(ruling, shared=fitting), rows)
         except YuzenError as error:
             raise error.at(name) from None
         return _if_ruled(replace(office, notes=(*notes, *office.notes)))
-
-    def _fitting(
-        self, found: FoundChart, name: str, sections: Sequence[ChartRules],
-        shared: Sequence[RuleSection],
-    ) -> tuple[list[RuleSection], list[str]]:  # fmt: skip
-        """The rules for all charts that can be judged on one, and what to say of the others."""
-        fitting, notes = [], []
-        for place, rule in enumerate(shared, start=1):
-            try:
-                self._judged(found, name, sections, [], [rule])
-            except YuzenError as error:
-                message = error.faults[0].message
-                notes.append(f'rule {place} "{rule.called}" does not apply here: {message}')
-            else:
-                fitting.append(rule)
-        return fitting, notes
-
-    def _judged(
-        self, found: FoundChart, name: str, sections: Sequence[ChartRules],
-        own: Sequence[RuleSection], shared: Sequence[RuleSection],
-    ) -> JudgedOffice:  # fmt: skip
-        assert found.chart is not None  # noqa: S101 - only what was read is judged
-        return judged_chart(
-            found.chart, own, shared, self._rows(sections), self.rules.parameters(sections),
-            self.theme, self.rules.written, name,
-        )  # fmt: skip
 
     def _rows(self, sections: Sequence[ChartRules]) -> Any:  # noqa: ANN401 - a DataFrame, or none
         """The rows with further columns."""
@@ -100,3 +82,19 @@ def _if_ruled(office: JudgedOffice) -> JudgedOffice | str:
     if office.judged.verdict.rules:
         return office
     return f"no rule applies to it. {' '.join(office.notes)}".strip()
+
+
+def _fitting(
+    chart: OfficeChart, ruling: ChartRuling, rows: pd.DataFrame | None
+) -> tuple[list[RuleSection], list[str]]:
+    """The rules for all charts that can be judged on one, and what to say of the others."""
+    fitting, notes = [], []
+    for place, rule in enumerate(ruling.shared, start=1):
+        try:
+            judged_chart(chart, replace(ruling, own=(), shared=(rule,)), rows)
+        except YuzenError as error:
+            message = error.faults[0].message
+            notes.append(f'rule {place} "{rule.called}" does not apply here: {message}')
+        else:
+            fitting.append(rule)
+    return fitting, notes

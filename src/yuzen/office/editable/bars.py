@@ -78,8 +78,7 @@ def _numbers_above(plot: Plot, layer: Layer) -> list[ChartGroup]:
         )  # fmt: skip
         tops = np.where(known, ends[marks], np.nan)
         series.append(
-            ChartSeries("numbers", tops, no_marks(count), labels=PointLabels(runs, "above"),
-                        helper=True)
+            ChartSeries("numbers", tops, no_marks(count), labels=PointLabels(runs, "above"))
         )  # fmt: skip
     return [ChartGroup("line", tuple(series), layer.own_axis)]
 
@@ -163,7 +162,7 @@ def _floating(
     below = np.where(known, np.fmin(low, 0.0) - np.fmin(high, 0.0), np.nan)
     count = len(marks)
     pieces = [
-        ChartSeries("base", base, no_marks(count), None, helper=True),
+        ChartSeries("base", base, no_marks(count), None),
     ]
     seen_above = (above > 0) | (known & (below == 0))
     labels = own.labels
@@ -175,7 +174,7 @@ def _floating(
         pieces.append(
             replace(
                 own, name=f"{own.name}{name}".strip() or "value",
-                values=np.where(seen, part, np.nan), helper=True,
+                values=np.where(seen, part, np.nan),
                 labels=None if upright else _inside(_kept(labels, ends_here), own.looks),
             )
         )  # fmt: skip
@@ -216,4 +215,4 @@ def _stack_totals(plot: Plot, layer: Layer) -> list[ChartSeries]:
         values[slot] = room if layer.marks.values[mark] >= 0 else -room
         runs[slot] = tuple(run for label in layer.labels for run in label_runs(label, mark))
     labels = PointLabels(tuple(runs), "base")
-    return [ChartSeries("room for totals", values, marks, labels=labels, helper=True)]
+    return [ChartSeries("room for totals", values, marks, labels=labels)]

@@ -91,7 +91,6 @@ class ChartSeries:
     across:  the numbers across of a scatter; None where the categories say where points stand.
     looks:   None: nothing is seen of the series itself.
     line:    the line through its points; None for none.
-    helper:  whether it is there for the look alone, and shows no numbers of marks.
     """
 
     name: str
@@ -104,7 +103,6 @@ class ChartSeries:
     labels: PointLabels | None = None
     notch: Notch | None = None
     smooth: bool = False
-    helper: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,12 +123,17 @@ class ChartGroup:
 
 @dataclass(frozen=True, eq=False)
 class Slots:
-    """The categories: what each is called, and of dates their dates and the unit they stand for."""
+    """The categories: what each is called, and of dates their dates and the unit they stand for.
+
+    spaced: whether they stand as far apart as their dates are, so that an axis of dates has them in
+            their places.
+    """
 
     names: tuple[str, ...]
     dates: Dates | None = None
     unit: str = ""
     title: str = ""
+    spaced: bool = False
 
     def __len__(self) -> int:
         return len(self.names)

@@ -63,7 +63,7 @@ def _area_group(layer: Layer, count: int) -> ChartGroup:
         fill = np.tile(color, (count, 1))
         ground = PointLooks(fill, np.zeros((count, 4)), ("",) * count)
         name = f"{named.name or layer.name} area".strip()
-        series.append(ChartSeries(name, values, no_marks(count), ground, helper=True))
+        series.append(ChartSeries(name, values, no_marks(count), ground))
     return ChartGroup("area", tuple(series), layer.own_axis, stacked=layer.marks.stacked)
 
 
@@ -75,6 +75,7 @@ def _lines(layer: Layer, place: int, count: int, numbers: NumberFormat) -> list[
     usual, others = _looks(layer, marks)
     shown = _called(layer, marks)
     labels = labels_at(layer.labels, np.where(shown, marks, -1), values, numbers)
+    _refuse_gaps(layer, marks, values)
     own = ChartSeries(
         layer.series[place].name or layer.name,
         values,
@@ -85,10 +86,28 @@ def _lines(layer: Layer, place: int, count: int, numbers: NumberFormat) -> list[
     )
     over = [
         ChartSeries(f"{own.name} {number}".strip(), np.where(reach, values, np.nan),
-                    no_marks(count), line=look, helper=True)
+                    no_marks(count), line=look)
         for number, (look, reach) in enumerate(others, start=2)
     ]  # fmt: skip
     return [own, *over, *_marked(layer, marks, shown, own)]
+
+
+def _refuse_gaps(layer: Layer, marks: Codes, values: Floats) -> None:
+    """Raise NotEditable where a line is joined otherwise than such charts join their points.
+
+    They join neighbours that have a number, and nothing over a missing one. Of an area they draw
+    a missing number as zero.
+    """
+    known = np.flatnonzero(~np.isnan(values))
+    segments = layer.segments
+    if segments is None or len(known) < 2:
+        return
+    joined = set(zip(segments.starts.tolist(), segments.ends.tolist(), strict=True))
+    for first, second in zip(known[:-1].tolist(), known[1:].tolist(), strict=True):
+        neighbours = second == first + 1
+        drawn = (int(marks[first]), int(marks[second])) in joined
+        if neighbours != drawn or (layer.areas is not None and not neighbours):
+            raise NotEditable("lines that break off or pass over missing numbers")
 
 
 def _looks(layer: Layer, marks: Codes) -> tuple[LineLook, list[tuple[LineLook, Bools]]]:
@@ -152,8 +171,17 @@ def _called(layer: Layer, marks: Codes) -> Bools:
     for label in layer.labels:
         said |= label.said
     # Peaks have a number only where there is something to say.
-    called = layer.points.called | (layer.points.peaks & said)
+    called = layer.points.called | (layer.points.peaks & said) | _alone(layer)
     return np.asarray((marks >= 0) & called[marks])
+
+
+def _alone(layer: Layer) -> Bools:
+    """The points that no line reaches, which without a marker would not be seen."""
+    alone = ~np.isnan(layer.marks.values)
+    if layer.segments is not None:
+        alone[layer.segments.starts] = False
+        alone[layer.segments.ends] = False
+    return np.asarray(alone)
 
 
 def _marked(layer: Layer, marks: Codes, shown: Bools, own: ChartSeries) -> list[ChartSeries]:
@@ -181,7 +209,6 @@ def _marked(layer: Layer, marks: Codes, shown: Bools, own: ChartSeries) -> list[
                 no_marks(len(marks)),
                 looks,
                 markers=MarkerLooks(reach, markers.sizes, markers.forms),
-                helper=True,
             )
         )
     return series

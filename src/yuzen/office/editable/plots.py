@@ -7,11 +7,11 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Dates, Floats
 from yuzen.color.themes import Theme
 from yuzen.draw.axes.axis import ticks_between
 from yuzen.formats.display import shown
-from yuzen.formats.periods import Grain
+from yuzen.formats.periods import Grain, days, months
 from yuzen.office.editable.bars import bar_groups
 from yuzen.office.editable.chart import (
     ChartGroup,
@@ -37,6 +37,7 @@ from yuzen.page.layer import Layer
 from yuzen.page.plot import CategoryAxis, Plot
 
 HORIZONTAL: Final = frozenset({"bar"})
+SPACING: Final = 0.004  # how far slots may stand from their places on an axis of dates
 NUMBER_ROOM: Final = 0.1  # of the stretch of the values: for numbers beyond the longest bar
 
 
@@ -44,8 +45,13 @@ def plot_chart(plot: Plot, theme: Theme) -> EditableChart:
     """A plot as a chart. Raises NotEditable for what such charts cannot show."""
     if plot.annotations:
         raise NotEditable("notes at single marks")
+    if plot.axes.value.broken:
+        raise NotEditable("bars whose axis has a break")
     horizontal = plot.layout in HORIZONTAL
     slots = slots_of(plot.axes.category)
+    has_bars = any(layer.shape.is_bar for layer in plot.layers)
+    if has_bars and not horizontal:
+        slots = _of_columns(plot.axes.category, slots)
     groups: list[ChartGroup] = []
     for layer in plot.layers:
         groups += _layer_groups(plot, layer, horizontal=horizontal)
@@ -86,8 +92,39 @@ def slots_of(axis: CategoryAxis) -> Slots:
         assert axis.values is not None  # noqa: S101 - what has no texts has values
         # Dates are written by the axis, so its slots have no texts.
         names = tuple(shown(axis.values, _grain(axis)))
-    dated = axis.unit and axis.values is not None and axis.values.dtype.kind == "M"
-    return Slots(names, axis.values if dated else None, axis.unit)  # type: ignore[arg-type]
+    if not axis.unit or axis.values is None or axis.values.dtype.kind != "M":
+        return Slots(names)
+    dates: Dates = axis.values  # type: ignore[assignment]  # by its kind
+    return Slots(names, dates, axis.unit, spaced=_are_spaced(axis, dates))
+
+
+def _of_columns(axis: CategoryAxis, slots: Slots) -> Slots:
+    """The slots of columns, which are as wide as a unit of an axis of dates.
+
+    Raises NotEditable for empty periods that no axis of such charts leaves free.
+    """
+    steps = np.diff(axis.positions)
+    if slots.spaced and slots.unit in {"day", "month"}:
+        return slots
+    if len(steps) and steps.max() > 1 + SPACING:
+        raise NotEditable("empty periods between columns")
+    return replace(slots, spaced=False)
+
+
+def _are_spaced(axis: CategoryAxis, dates: Dates) -> bool:
+    """Whether slots stand as far apart as their dates: by their unit, or by their days."""
+    if len(dates) < 2 or axis.unit not in {"day", "week", "month"}:
+        return False
+    if np.isnat(dates).any():
+        return False
+    steps = np.diff(axis.positions)
+    of_days = np.diff(days(dates)).astype(float)
+    of_units = np.diff(months(dates)).astype(float) if axis.unit == "month" else of_days
+    return any(
+        bool(np.allclose(steps / steps.sum(), gaps / gaps.sum(), atol=SPACING))
+        for gaps in (of_units, of_days)
+        if gaps.sum() > 0 and steps.sum() > 0
+    )
 
 
 def _grain(axis: CategoryAxis) -> Grain | str | None:

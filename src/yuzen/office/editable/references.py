@@ -59,8 +59,7 @@ def crossing_group(references: References, count: int, theme: Theme) -> ChartGro
     # Each bar ends at the value, so that the number can be read and edited in the cells.
     at = np.full(count, line.value)
     label = _label(line.text, theme.color("ink"), count, "end", count - 1)
-    series = ChartSeries(line.text or f"{line.value:g}", at, no_marks(count), labels=label,
-                         helper=True)  # fmt: skip
+    series = ChartSeries(line.text or f"{line.value:g}", at, no_marks(count), labels=label)
     return ChartGroup("bar", (series,), secondary=True)
 
 
@@ -81,8 +80,7 @@ def notched_series(
 
 
 def _notched(at: Floats, text: str, notch: Notch, label: PointLabels | None) -> ChartSeries:
-    return ChartSeries(text or "reference", at, no_marks(len(at)), labels=label, notch=notch,
-                       helper=True)  # fmt: skip
+    return ChartSeries(text or "reference", at, no_marks(len(at)), labels=label, notch=notch)
 
 
 def ticks_at(references: References, count: int) -> list[tuple[Floats, str]]:
@@ -115,7 +113,7 @@ def _level_line(values: Floats, text: str, ink: str) -> ChartSeries:
     return ChartSeries(
         text or f"{values[0]:g}", values, no_marks(count),
         line=LineLook(rgba_of(ink), REFERENCE_PT),
-        labels=_label(text, ink, count, "above", count - 1), helper=True,
+        labels=_label(text, ink, count, "above", count - 1),
     )  # fmt: skip
 
 
@@ -124,5 +122,4 @@ def _level_ticks(values: Floats, text: str, ink: str) -> ChartSeries:
     looks = plain_looks(rgba_of(ink), len(values))
     return ChartSeries(
         text or "reference", values, no_marks(len(values)), looks, markers=dashes(values),
-        helper=True,
     )  # fmt: skip

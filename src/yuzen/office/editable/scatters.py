@@ -174,7 +174,6 @@ def _line(
         across=at if upright else along,
         line=LineLook(rgba_of(ink), REFERENCE_PT),
         labels=PointLabels(label, "right" if upright else "above"),
-        helper=True,
     )
 
 
@@ -225,7 +224,7 @@ def _row_names(
     inside = low + EDGE * width
     return ChartSeries(
         "names", heights, no_marks(len(slots)), across=np.full(len(slots), inside),
-        labels=PointLabels(runs, "right"), helper=True,
+        labels=PointLabels(runs, "right"),
     )  # fmt: skip
 
 
@@ -246,7 +245,7 @@ def _joins(layer: Layer, heights: Floats) -> list[ChartSeries]:
         line = LineLook(tuple(color.tolist()), JOIN_PT)
         series.append(
             ChartSeries("from dot to dot", upright.ravel(), no_marks(3 * len(these)),
-                        across=across.ravel(), line=line, helper=True)
+                        across=across.ravel(), line=line)
         )  # fmt: skip
     return series
 

@@ -25,7 +25,6 @@ ZERO_PT: Final = 1.0
 MIDDLE_PT: Final = 14.0
 HOLE_PERCENT: Final = 58  # of a ring's width
 CATEGORY_AXIS, VALUE_AXIS, SECOND_CATEGORY, SECOND_VALUE = 111, 112, 113, 114  # the axes' numbers
-LONG_NAME: Final = 14  # letters beyond which every name of a few stands in lines of its own
 ALL_NAMES: Final = 40  # categories of which all are named
 MIDDLE_LETTER: Final = 0.0105  # of the width of a chart: a letter in the middle of a ring, about
 NAMED_DATES: Final = 14  # of an axis, at the most
@@ -178,7 +177,7 @@ def _category_axis(chart: EditableChart, side: str) -> str:
         node("c:crossAx", val=VALUE_AXIS),
         node("c:crosses", val="autoZero"),
     ]  # fmt: skip
-    if is_dated(slots) and not chart.horizontal:
+    if slots.spaced and not chart.horizontal:
         parts += [
             node("c:auto", val=False),
             node("c:lblOffset", val=100),
@@ -241,7 +240,7 @@ def _hidden_categories(chart: EditableChart, side: str) -> str:
 
     Over horizontal bars the line of this axis is the line at a value.
     """
-    dated = is_dated(chart.slots) and not chart.horizontal
+    dated = chart.slots.spaced and not chart.horizontal
     # The axis is seen only where it is a line over the bars.
     crossed = np.isfinite(chart.crossing)
     line = LineLook(rgba_of(chart.theme.color("ink")), ZERO_PT)

@@ -9,11 +9,12 @@ import numpy as np
 
 from yuzen.color.gradient import hex_color
 from yuzen.color.themes import Theme
+from yuzen.formats.words import Words
 from yuzen.office.editable.chart import NotEditable, TextRun
 from yuzen.office.editable.labels import BADGE_LETTERS
 from yuzen.office.parts.markup import Foreign
 from yuzen.page.styled_texts import StyledTexts
-from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, Table
+from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, Table, unshown
 
 MAX_ROWS: Final = 45  # of a slide; more cannot be read there
 
@@ -31,7 +32,7 @@ class TableCell:
 class SlideTable:
     """A table: heads, rows of cells, and rows under a hairline.
 
-    more: what is said of the rows that are not on the slide.
+    more: how many rows, besides headings, are not on the slide.
     """
 
     heads: tuple[TableCell, ...]
@@ -41,7 +42,7 @@ class SlideTable:
     notes: tuple[str, ...] = ()
 
 
-def slide_table(table: Table, theme: Theme) -> SlideTable:
+def slide_table(table: Table, theme: Theme, words: Words) -> SlideTable:
     """A table of a page for a slide. Raises NotEditable for small lines in cells."""
     if any(any(trend is not None for trend in column.trends) for column in table.columns):
         raise NotEditable("small lines in cells")
@@ -57,11 +58,15 @@ def slide_table(table: Table, theme: Theme) -> SlideTable:
     for row in range(count):
         name = _name_cell(table, row)
         rows.append((name, *(_cell(table, column, row) for column in table.columns)))
+    more = len(unshown(table, np.arange(count, len(table))))
+    if more:
+        said = TextRun(words.say("more rows", count=f"{more:,}"), slate)
+        rows.append((TableCell((said,), align="l"), *(TableCell(()) for _ in table.columns)))
     ruled = frozenset(np.flatnonzero(np.isin(table.roles, [SUBTOTAL, GRAND_TOTAL])).tolist())
     notes: tuple[str, ...] = ()
     if any(column.bars is not None for column in table.columns):
         notes = ("bars in cells are not shown in tables that can be edited",)
-    return SlideTable(tuple(heads), tuple(rows), ruled, len(table) - count, notes)
+    return SlideTable(tuple(heads), tuple(rows), ruled, more, notes)
 
 
 def _name_cell(table: Table, row: int) -> TableCell:
