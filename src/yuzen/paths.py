@@ -1,4 +1,4 @@
-"""Paths as users write them; bounded reading of small files; sweeping of our own old files."""
+"""Paths as users write them; bounded reading of files; sweeping of our own old files."""
 
 import os
 import time
@@ -6,7 +6,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Final
 
-from yuzen.errors import make_error, type_name
+from yuzen.errors import make_error, reason_of, type_name
 
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE_S: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
@@ -46,6 +46,20 @@ def read_bounded(path: Path, most: int) -> bytes:
     if len(data) > most:
         raise ValueError(f"it has more than {most:,} bytes, which is more than I read")
     return data
+
+
+def read_file(path: Path, most: int, code: str, what: str) -> bytes:
+    """The bytes of a file of a user, at most so many. Raises YuzenError with a code.
+
+    what: what messages call the file, such as "template".
+    """
+    try:
+        return read_bounded(path, most)
+    except FileNotFoundError:
+        raise make_error(code, f"There is no {what} {path}.") from None
+    except (OSError, ValueError) as error:
+        message = f"The {what} cannot be read: {reason_of(error)}."
+        raise make_error(code, message, where=str(path)) from None
 
 
 def sweep(folder: Path, prefix: str) -> None:

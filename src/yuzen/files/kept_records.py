@@ -10,11 +10,11 @@ from pathlib import Path
 from typing import Final
 from zipfile import BadZipFile, ZipFile
 
-from yuzen.errors import YuzenError, external_call, make_error, reason_of, suggestion
+from yuzen.errors import YuzenError, external_call, make_error, suggestion
 from yuzen.files.picture_types import TYPES
 from yuzen.files.record import FORMAT_VERSION, Record, unpacked
 from yuzen.office.parts.records import PAINTED_PART, RECORD_PART
-from yuzen.paths import read_bounded
+from yuzen.paths import read_file
 
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 REPORT_TYPES: Final = frozenset({"docx", "pptx", "xlsx"})  # of reports, besides pictures
@@ -83,13 +83,7 @@ def records_in(path: Path) -> dict[str, Record]:
 
 def _packed_records(path: Path) -> list[bytes]:
     """The packed records inside a file. Raises YuzenError (data-…)."""
-    try:
-        data = read_bounded(path, MOST_FILE)
-    except FileNotFoundError:
-        raise make_error("data-file", f"There is no picture {path}.") from None
-    except (OSError, ValueError) as error:
-        message = f"The picture cannot be read: {reason_of(error)}."
-        raise make_error("data-file", message, where=str(path)) from None
+    data = read_file(path, MOST_FILE, "data-file", "picture")
     found = [*_RECORD.finditer(_in_archive(data, path) if data[:2] == b"PK" else data)]
     if not found:
         message = "This picture holds no record; only pictures that Yuzen drew can answer why."

@@ -107,10 +107,11 @@ def read_chart(root: Xml, cells: Cells) -> OfficeChart:
     groups = [child for child in area if _local(child).endswith("Chart")]
     names = tuple(dict.fromkeys(map(_local, groups)))
     other = next((OTHER_GROUPS.get(name, name) for name in names if name not in GROUPS), "")
-    if other or not groups:
+    if not groups:
+        raise Unreadable("it is empty.")
+    if other:
         word = "an" if other[:1] in "aeiou" else "a"
-        raise Unreadable(f"it is {word} {other or 'empty'} chart, whose marks have no colours of "
-                         "their own." if other else "it is empty.")  # fmt: skip
+        raise Unreadable(f"it is {word} {other} chart, whose marks have no colours of their own.")
     # A chart may hold several groups, such as columns with a line over them.
     kinds = {GROUPS[name] for name in names}
     # Of several groups the bars are what is painted; lines over them are compared with.

@@ -50,7 +50,7 @@ class Kept:
 
 def kept_in(package: Package) -> Kept:
     """What a file keeps; nothing where it was never painted. Raises YuzenError (paint-file)."""
-    if PAINTED_PART not in package.names():
+    if PAINTED_PART not in package.names:
         return Kept({})
     match = _KEPT.search(package.part(PAINTED_PART))
     message = "What the file keeps of its charts as they were is damaged."

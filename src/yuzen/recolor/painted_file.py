@@ -161,8 +161,8 @@ def unpainted(path: str | Path) -> tuple[bytes, int]:
         message = "Yuzen has not painted this file, so there is nothing to give back."
         raise make_error("paint-file", message, where=package.where)
     # Somebody may have deleted a chart since.
-    there = set(package.names())
-    parts = {part: before_painting(package, part, kept) for part in kept.charts if part in there}
+    there = [part for part in kept.charts if part in package.names]
+    parts = {part: before_painting(package, part, kept) for part in there}
     without = frozenset({PAINTED_PART})
     return package.having(parts, without), len(parts)
 

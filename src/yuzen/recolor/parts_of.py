@@ -11,14 +11,13 @@ from typing import Final
 from yuzen.errors import make_error
 from yuzen.office.parts.markup import NAMESPACES, Xml, parsed
 from yuzen.office.parts.package import Package, checked
-from yuzen.paths import read_bounded
+from yuzen.paths import read_file
 
 MOST_FILE: Final = 500_000_000  # bytes of a deck or a workbook
 ENDINGS: Final = frozenset({"pptx", "xlsx"})
 RELATIONS: Final = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
 STRICT_RELATIONS: Final = "http://purl.oclc.org/ooxml/officeDocument/relationships"
 OTHER_CHART: Final = "chartEx"  # ends the relation of charts that are drawn by other parts
-MACROS: Final = frozenset({"xl/vbaProject.bin", "ppt/vbaProject.bin"})
 PRESENTATION: Final = "{http://schemas.openxmlformats.org/presentationml/2006/main}"
 SPREADSHEET: Final = "{http://schemas.openxmlformats.org/spreadsheetml/2006/main}"
 
@@ -60,17 +59,11 @@ def opened(path: Path) -> Package:
     if kind not in ENDINGS:
         message = "Charts are painted in .pptx and .xlsx files."
         raise make_error("paint-file", message, where=str(path))
-    try:
-        data = read_bounded(path, MOST_FILE)
-    except FileNotFoundError:
-        raise make_error("paint-file", f"There is no file {path}.") from None
-    except (OSError, ValueError) as error:
-        message = f"The file cannot be read: {error}."
-        raise make_error("paint-file", message, where=str(path)) from None
+    data = read_file(path, MOST_FILE, "paint-file", "file")
     # Sizes are looked at before anything is unpacked.
     package = checked(data, str(path))
     # Macros would run when the painted file is opened, and would seem to come from us.
-    if MACROS & set(package.names()):
+    if package.has_macros:
         message = "The file holds macros, and is left alone. Save it without them first."
         raise make_error("paint-file", message, where=str(path))
     return package
@@ -78,10 +71,9 @@ def opened(path: Path) -> Package:
 
 def chart_places(package: Package) -> list[ChartPlace]:
     """The charts of a file in the order of its slides or sheets. Raises YuzenError (paint-file)."""
-    names = set(package.names())
-    if "ppt/presentation.xml" in names:
+    if "ppt/presentation.xml" in package.names:
         return list(_of_slides(package))
-    if "xl/workbook.xml" in names:
+    if "xl/workbook.xml" in package.names:
         return list(_of_sheets(package))
     message = "The file is neither a deck nor a workbook that can be read."
     raise make_error("paint-file", message, where=package.where)
@@ -92,7 +84,7 @@ def relations_of(package: Package, part: str) -> dict[str, PartRelation]:
     folder, name = posixpath.split(part)
     # Relations stand in a part beside the part that has them (ISO/IEC 29500-2, 9.3).
     listed = f"{folder}/_rels/{name}.rels"
-    if listed not in package.names():
+    if listed not in package.names:
         return {}
     relations = {}
     for relation in parsed(package.part(listed), package.where):

@@ -24,8 +24,8 @@ from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.faults import LISTS, faults_of
 from yuzen.brief.toml.hints import place_in, toml_remedy
 from yuzen.brief.toml.source import BriefSource
-from yuzen.errors import Fault, YuzenError, make_error, reason_of, suggestion
-from yuzen.paths import read_bounded
+from yuzen.errors import Fault, YuzenError, make_error, suggestion
+from yuzen.paths import read_file
 from yuzen.rules.quantities.structure import in_reverse
 from yuzen.rules.target import AXIS_NAME, LABEL, LINE, MARK, MARKER, ROW, Target
 
@@ -60,15 +60,11 @@ def load_brief(path: Path) -> tuple[Brief, BriefSource]:
 
 def read_text(path: Path, what: str) -> BriefSource:
     """The text of a file of TOML. Raises YuzenError (brief-file, brief-text)."""
+    data = read_file(path, MAX_BRIEF_BYTES, "brief-file", what)
     try:
-        text = read_bounded(path, MAX_BRIEF_BYTES).decode("utf-8-sig")
-    except FileNotFoundError:
-        raise make_error("brief-file", f"There is no {what} {path}.") from None
+        text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise make_error("brief-text", "This file is no text in UTF-8.", where=str(path)) from None
-    except (OSError, ValueError) as error:
-        message = f"The {what} cannot be read: {reason_of(error)}."
-        raise make_error("brief-file", message, where=str(path)) from None
     return BriefSource(path.name, text)
 
 

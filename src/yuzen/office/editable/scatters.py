@@ -35,6 +35,7 @@ from yuzen.office.editable.ends import round_down, round_ends, tick_step
 from yuzen.office.editable.labels import label_runs
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.plots import slots_of
+from yuzen.office.editable.references import REFERENCE_PT
 from yuzen.page.layer import Layer, PointStyles
 from yuzen.page.page import Key, KeyEntry
 from yuzen.page.plot import Plot, ReferenceLine, ValueAxis
@@ -44,7 +45,6 @@ POINT_PT: Final = 7.0  # across, where no rule and no measure says how large
 NAME_ROOM: Final = 0.25  # of the stretch of the values: for the names of rows
 DOT_PT: Final = 9.0
 JOIN_PT: Final = 2.2
-REFERENCE_PT: Final = 1.0
 EDGE: Final = 0.002  # of the width of the plot: how far names of rows stand from its edge
 NEAR: Final = (0.14, 0.05)  # of the stretches across and upright: how near two labels may be
 PADDING: Final = 0.06  # of the stretch of the values: beyond the outermost points

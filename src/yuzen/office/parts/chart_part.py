@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -136,13 +137,18 @@ def _axes(chart: EditableChart) -> list[str]:
         return []
     if kinds == {"scatter"}:
         return _scatter_axes(chart)
-    sides = ("l", "b") if chart.horizontal else ("b", "l")
-    axes = [_category_axis(chart, sides[0]), _value_axis(chart, chart.upright, sides[1])]
-    second = [group for group in chart.groups if group.secondary]
-    if second:
+    names, values = ("l", "b") if chart.horizontal else ("b", "l")
+    labels = "high" if chart.horizontal else "low"
+    between = "between" if _has_bars(chart) else "midCat"
+    first = AxisPlace(VALUE_AXIS, CATEGORY_AXIS, values, labels, "autoZero", between)
+    axes = [_category_axis(chart, names), _value_axis(chart, chart.upright, first)]
+    if any(group.secondary for group in chart.groups):
         assert chart.second is not None  # noqa: S101 - such groups have one
-        axes.append(_hidden_categories(chart, sides[0]))
-        axes.append(_second_axis(chart, chart.second))
+        far = "t" if chart.horizontal else "r"
+        second = AxisPlace(SECOND_VALUE, SECOND_CATEGORY, far, "nextTo", "max", "between",
+                           grid=False)  # fmt: skip
+        axes.append(_hidden_categories(chart, names))
+        axes.append(_value_axis(chart, chart.second, second))
     return axes
 
 
@@ -206,28 +212,45 @@ def _named_dates(slots: Slots) -> list[str]:
     return [node("c:majorUnit", val=max(step, 1)), time] if step > 1 else []
 
 
-def _value_axis(chart: EditableChart, axis: NumberAxis, side: str) -> str:
-    """The axis of values, with hairlines, or hidden where every mark has its number."""
+@dataclass(frozen=True)
+class AxisPlace:
+    """How a value axis stands: the words of CT_ValAx for its side, its labels and its crossing.
+
+    number, other: of the axis itself, and of the one that it crosses.
+    """
+
+    number: int
+    other: int
+    side: str
+    labels: str
+    crosses: str
+    between: str
+    grid: bool = True
+    lined: bool = False
+
+
+def _value_axis(chart: EditableChart, axis: NumberAxis, at: AxisPlace) -> str:
+    """An axis of values, with hairlines, or hidden where every mark has its number."""
     theme = chart.theme
     hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
     grid = node("c:majorGridlines", node("c:spPr", line_node(hairline)))
     return node(
         "c:valAx",
-        node("c:axId", val=VALUE_AXIS),
+        node("c:axId", val=at.number),
         _scaling(axis.low, axis.high),
         node("c:delete", val=not axis.shown),
-        node("c:axPos", val=side),
-        grid if axis.shown else None,
+        node("c:axPos", val=at.side),
+        grid if axis.shown and at.grid else None,
         _axis_title(chart, axis.title) if axis.title and axis.shown else None,
         node("c:numFmt", formatCode=axis.code, sourceLinked=False),
         node("c:majorTickMark", val="none"),
         node("c:minorTickMark", val="none"),
-        node("c:tickLblPos", val="high" if chart.horizontal else "low"),
-        node("c:spPr", line_node(None)),
+        node("c:tickLblPos", val=at.labels),
+        node("c:spPr", line_node(hairline if at.lined else None)),
         default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
-        node("c:crossAx", val=CATEGORY_AXIS),
-        node("c:crosses", val="autoZero"),
-        node("c:crossBetween", val="between" if _has_bars(chart) else "midCat"),
+        node("c:crossAx", val=at.other),
+        node("c:crosses", val=at.crosses),
+        node("c:crossBetween", val=at.between),
     )
 
 
@@ -266,61 +289,15 @@ def _hidden_categories(chart: EditableChart, side: str) -> str:
     return node("c:catAx", *parts, node("c:lblAlgn", val="ctr"), *tail)
 
 
-def _second_axis(chart: EditableChart, axis: NumberAxis) -> str:
-    """The value axis of further groups, on the other side."""
-    theme = chart.theme
-    return node(
-        "c:valAx",
-        node("c:axId", val=SECOND_VALUE),
-        _scaling(axis.low, axis.high),
-        node("c:delete", val=not axis.shown),
-        node("c:axPos", val="t" if chart.horizontal else "r"),
-        _axis_title(chart, axis.title) if axis.title and axis.shown else None,
-        node("c:numFmt", formatCode=axis.code, sourceLinked=False),
-        node("c:majorTickMark", val="none"),
-        node("c:minorTickMark", val="none"),
-        node("c:tickLblPos", val="nextTo"),
-        node("c:spPr", line_node(None)),
-        default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
-        node("c:crossAx", val=SECOND_CATEGORY),
-        node("c:crosses", val="max"),
-        node("c:crossBetween", val="between"),
-    )
-
-
 def _scatter_axes(chart: EditableChart) -> list[str]:
     """The two axes of points, or of rows of dots, whose names are labels of points."""
     assert chart.second is not None  # noqa: S101 - a scatter has an axis across
-    across, upright = chart.second, chart.upright
+    across = AxisPlace(CATEGORY_AXIS, VALUE_AXIS, "b", "low", "min", "midCat", lined=True)
+    upright = AxisPlace(VALUE_AXIS, CATEGORY_AXIS, "l", "low", "min", "midCat", lined=True)
     return [
-        _number_axis(chart, across, CATEGORY_AXIS, VALUE_AXIS, "b"),
-        _number_axis(chart, upright, VALUE_AXIS, CATEGORY_AXIS, "l"),
+        _value_axis(chart, chart.second, across),
+        _value_axis(chart, chart.upright, upright),
     ]
-
-
-def _number_axis(chart: EditableChart, axis: NumberAxis, number: int, other: int, side: str) -> str:
-    """One of the two axes of points."""
-    theme = chart.theme
-    hairline = LineLook(rgba_of(theme.color("hairline")), HAIRLINE_PT)
-    grid = node("c:majorGridlines", node("c:spPr", line_node(hairline)))
-    return node(
-        "c:valAx",
-        node("c:axId", val=number),
-        _scaling(axis.low, axis.high),
-        node("c:delete", val=not axis.shown),
-        node("c:axPos", val=side),
-        grid if axis.shown else None,
-        _axis_title(chart, axis.title) if axis.title else None,
-        node("c:numFmt", formatCode=axis.code, sourceLinked=False),
-        node("c:majorTickMark", val="none"),
-        node("c:minorTickMark", val="none"),
-        node("c:tickLblPos", val="low"),
-        node("c:spPr", line_node(hairline)),
-        default_text(theme.color("slate"), theme.sizes["footer"] * LABEL_SCALE, theme.fonts),
-        node("c:crossAx", val=other),
-        node("c:crosses", val="min"),
-        node("c:crossBetween", val="midCat"),
-    )
 
 
 def _axis_title(chart: EditableChart, title: str) -> str:

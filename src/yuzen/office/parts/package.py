@@ -14,6 +14,7 @@ from zipfile import BadZipFile, ZipFile, ZipInfo
 from zlib import error as ZlibError  # noqa: N812 - the name of an exception
 
 from yuzen.errors import make_error
+from yuzen.locks import cached_property
 
 ENCRYPTED: Final = b"\xd0\xcf\x11\xe0"  # the older container, which holds what a password locks
 MOST_PARTS: Final = 20_000
@@ -21,6 +22,7 @@ MOST_UNPACKED: Final = 1_000_000_000  # bytes of all parts together
 MOST_PART: Final = 200_000_000
 MOST_RATIO: Final = 200  # times that a large package may grow when it is unpacked
 SMALL: Final = 50_000_000  # bytes that may come of any package
+MACROS: Final = "vbaProject.bin"  # ends the names of the parts that hold them
 FORBIDDEN: Final = b"<!DOCTYPE"  # no part of a deck has one, and entities could grow without end
 
 
@@ -35,27 +37,31 @@ class Package:
     where: str
     code: str = "paint-file"
 
-    def names(self) -> list[str]:
-        """The names of all parts, in their order."""
-        with self._open() as archive:
-            return archive.namelist()
+    @cached_property
+    def names(self) -> frozenset[str]:
+        """The names of all parts."""
+        return frozenset(self._archive.namelist())
+
+    @property
+    def has_macros(self) -> bool:
+        """Whether a part would run when the file is opened."""
+        return any(name.endswith(MACROS) for name in self.names)
 
     def part(self, name: str) -> bytes:
         """A part. Raises YuzenError for one that is not there, too large, or damaged."""
-        with self._open() as archive:
-            try:
-                info = archive.getinfo(name)
-            except KeyError:
-                message = f"The file is damaged: it has no part {name[:80]}."
-                raise make_error(self.code, message, where=self.where) from None
-            if info.file_size > MOST_PART:
-                message = f"{name[:80]} has more than {MOST_PART // 1_000_000} MB."
-                raise make_error(self.code, message, where=self.where)
-            try:
-                data = archive.read(info)
-            except (BadZipFile, ZlibError, NotImplementedError, RuntimeError, OSError) as error:
-                message = f"The file is damaged: {name[:80]} cannot be unpacked ({error})."
-                raise make_error(self.code, message, where=self.where) from None
+        try:
+            info = self._archive.getinfo(name)
+        except KeyError:
+            message = f"The file is damaged: it has no part {name[:80]}."
+            raise make_error(self.code, message, where=self.where) from None
+        if info.file_size > MOST_PART:
+            message = f"{name[:80]} has more than {MOST_PART // 1_000_000} MB."
+            raise make_error(self.code, message, where=self.where)
+        try:
+            data = self._archive.read(info)
+        except (BadZipFile, ZlibError, NotImplementedError, RuntimeError, OSError) as error:
+            message = f"The file is damaged: {name[:80]} cannot be unpacked ({error})."
+            raise make_error(self.code, message, where=self.where) from None
         if FORBIDDEN in data[:2000]:
             message = f"{name[:80]} declares a document type, which files of this kind never do."
             raise make_error(self.code, message, where=self.where)
@@ -63,21 +69,23 @@ class Package:
 
     def having(self, parts: Mapping[str, bytes], without: frozenset[str] = frozenset()) -> bytes:
         """The file with other or further parts; all else stays as it is, byte for byte."""
-        buffer = io.BytesIO()
-        with self._open() as archive, ZipFile(buffer, "w") as output:
+        buffer, archive = io.BytesIO(), self._archive
+        with ZipFile(buffer, "w") as output:
             # Parts keep their order, their dates and how they are packed.
             for info in archive.infolist():
                 if info.filename in without:
                     continue
                 data = parts.get(info.filename)
                 output.writestr(info, archive.read(info) if data is None else data)
-            for name in parts.keys() - set(archive.namelist()):
+            for name in parts.keys() - self.names:
                 added = ZipInfo(name)
                 added.compress_type = 8
                 output.writestr(added, parts[name])
         return buffer.getvalue()
 
-    def _open(self) -> ZipFile:
+    @cached_property
+    def _archive(self) -> ZipFile:
+        """The file, whose list of parts is read once."""
         return ZipFile(io.BytesIO(self.data))
 
 

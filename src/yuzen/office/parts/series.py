@@ -6,6 +6,7 @@ strict programs refuse a file with another.
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Final
 
 import numpy as np
@@ -19,6 +20,7 @@ from yuzen.office.editable.chart import (
     ChartSeries,
     EditableChart,
     LineLook,
+    MarkerLooks,
     PointLabels,
     Slots,
 )
@@ -148,7 +150,12 @@ def _usual(series: ChartSeries) -> int:
     """A point that looks as most of the series do; the others are said one by one."""
     assert series.looks is not None  # noqa: S101 - asked of what is seen
     keys = look_keys(series)
-    return keys.index(max(dict.fromkeys(keys), key=keys.count))
+    return keys.index(_most_common(keys))
+
+
+def _most_common(keys: list[tuple[object, ...]]) -> tuple[object, ...]:
+    """The look that most points have, of several the first."""
+    return Counter(keys).most_common(1)[0][0]
 
 
 def look_keys(series: ChartSeries) -> list[tuple[object, ...]]:
@@ -179,17 +186,18 @@ def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> lis
     """The points that look unlike the series."""
     if series.looks is None:
         return []
-    usual, keys = _usual(series), look_keys(series)
+    keys = look_keys(series)
+    usual, usual_marker = _most_common(keys), _usual_marker(series)
     lined = group.kind in {"line", "scatter"}
     points = []
     for place, key in enumerate(keys):
         hidden = series.markers is not None and not series.markers.shown[place]
         # Programs give the slices of a ring colours of their own, unless each has one.
-        like_series = key == keys[usual] and not lined and group.kind != "ring"
+        like_series = key == usual and not lined and group.kind != "ring"
         if like_series or hidden or np.isnan(series.values[place]):
             continue
         if lined and series.markers is not None:
-            if not _marker_differs(series, keys, place):
+            if not _marker_differs(series.markers, keys, place, usual_marker):
                 continue
             points.append(
                 node("c:dPt", node("c:idx", val=place), _symbol(chart, series, place),
@@ -206,13 +214,12 @@ def _points(chart: EditableChart, group: ChartGroup, series: ChartSeries) -> lis
     return points
 
 
-def _marker_differs(series: ChartSeries, keys: list[tuple[object, ...]], place: int) -> bool:
-    """Whether the marker of a point differs from that of the series."""
-    usual = _usual_marker(series)
+def _marker_differs(
+    markers: MarkerLooks, keys: list[tuple[object, ...]], place: int, usual: int | None
+) -> bool:
+    """Whether the marker of a point differs from that of the series, if all points have one."""
     if usual is None:
         return True
-    markers = series.markers
-    assert markers is not None  # noqa: S101 - asked of points with markers
     same_size = markers.sizes[place] == markers.sizes[usual]
     return not (keys[place] == keys[usual] and same_size
                 and markers.forms[place] == markers.forms[usual])  # fmt: skip
@@ -229,8 +236,7 @@ def _usual_marker(series: ChartSeries) -> int | None:
         return None
     keys = look_keys(series)
     common = [keys[place] for place in known.tolist()]
-    usual = max(dict.fromkeys(common), key=common.count)
-    return int(known[common.index(usual)])
+    return int(known[common.index(_most_common(common))])
 
 
 def _marker(chart: EditableChart, series: ChartSeries) -> str:

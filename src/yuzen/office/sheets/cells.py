@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import re
 from collections.abc import Sequence
-from typing import Final
+from typing import Final, NamedTuple
 
 from yuzen.errors import make_error
 from yuzen.office.editable.chart import TextRun
@@ -55,12 +55,27 @@ def held(text: str) -> str:
     return replace_unprintable(text)[:MAX_CELL_LETTERS]
 
 
+class CellLook(NamedTuple):
+    """What a cell looks like, its colours as hex texts, '' for the usual ones.
+
+    A tuple, as each of a million cells has one.
+    """
+
+    fill: str = ""
+    ink: str = ""
+    bold: bool = False
+    head: bool = False
+
+
+PLAIN: Final = CellLook()
+
+
 class CellWriter:
     """Writes cells into sheets of one workbook, whose formats they share."""
 
     def __init__(self, book: Foreign) -> None:
         self._book = book
-        self._formats: dict[tuple[object, ...], Foreign] = {}
+        self._formats: dict[tuple[CellLook, str], Foreign] = {}
 
     def table(self, sheet: Foreign, columns: Sequence[FactColumn], name: str) -> None:
         """Columns under their heads, which stay in view. Raises YuzenError (call-rows)."""
@@ -76,12 +91,12 @@ class CellWriter:
                 fill = column.fills[row] if column.fills else ""
                 ink = column.inks[row] if column.inks else ""
                 bold = bool(column.bold[row]) if column.bold else False
-                self.cell(sheet, row + 1, place, cell, fill=fill, ink=ink, bold=bold,
-                          code=column.code)  # fmt: skip
+                look = CellLook(fill, ink, bold=bold)
+                self.cell(sheet, row + 1, place, cell, look, column.code)
 
     def head(self, sheet: Foreign, row: int, column: int, text: str) -> None:
         """The head of a column."""
-        sheet.write_string(row, column, held(text), self._format(head=True))
+        sheet.write_string(row, column, held(text), self._format(CellLook(head=True)))
 
     def text(
         self,
@@ -89,23 +104,20 @@ class CellWriter:
         row: int,
         column: int,
         text: str,
-        *,
-        ink: str = "",
-        fill: str = "",
-        bold: bool = False,
+        look: CellLook = PLAIN,
     ) -> None:
         """A text."""
-        form = self._format(fill=fill, ink=ink, bold=bold)
-        sheet.write_string(row, column, held(text), form)
+        sheet.write_string(row, column, held(text), self._format(look))
 
     def rich(self, sheet: Foreign, row: int, column: int, runs: Sequence[TextRun]) -> None:
         """A text of several pieces in one cell."""
         if len(runs) == 1:
-            self.text(sheet, row, column, runs[0].text, ink=runs[0].ink, bold=runs[0].bold)
+            look = CellLook(ink=runs[0].ink, bold=runs[0].bold)
+            self.text(sheet, row, column, runs[0].text, look)
             return
         pieces: list[Foreign] = []
         for run in runs:
-            pieces += [self._format(ink=run.ink, bold=run.bold), held(run.text)]
+            pieces += [self._format(CellLook(ink=run.ink, bold=run.bold)), held(run.text)]
         sheet.write_rich_string(row, column, *pieces)
 
     def cell(
@@ -114,61 +126,46 @@ class CellWriter:
         row: int,
         column: int,
         cell: object,
-        *,
-        fill: str = "",
-        ink: str = "",
-        bold: bool = False,
-        code: str = "",
+        look: CellLook,
+        code: str,
     ) -> None:
-        """One cell by the type of what it holds."""
-
-        def form(code: str = "") -> Foreign:
-            return self._format(fill=fill, ink=ink, bold=bold, code=code)
-
+        """One cell by the type of what it holds. code: by which numbers are written."""
         match cell:
             case None:
-                sheet.write_blank(row, column, None, form())
+                sheet.write_blank(row, column, None, self._format(look))
             case bool():
-                sheet.write_boolean(row, column, cell, form())
+                sheet.write_boolean(row, column, cell, self._format(look))
             case dt.datetime():
                 date = "yyyy-mm-dd" if cell.time() == dt.time() else "yyyy-mm-dd hh:mm"
                 # A workbook knows no zones; the clock of the data stays.
                 plain = cell.replace(tzinfo=None)
-                sheet.write_datetime(row, column, plain, form(date))
+                sheet.write_datetime(row, column, plain, self._format(look, date))
             case int() | float() if cell != cell:  # noqa: PLR0124 - NaN
-                sheet.write_blank(row, column, None, form())
+                sheet.write_blank(row, column, None, self._format(look))
             # A workbook's numbers are floats: longer whole numbers would lose their last digits.
             case int() | float() if abs(cell) <= LARGEST_EXACT_INT:
-                sheet.write_number(row, column, cell, form(code))
+                sheet.write_number(row, column, cell, self._format(look, code))
             case _:
-                sheet.write_string(row, column, held(str(cell)), form())
+                sheet.write_string(row, column, held(str(cell)), self._format(look))
 
-    def _format(
-        self,
-        *,
-        fill: str = "",
-        ink: str = "",
-        bold: bool = False,
-        code: str = "",
-        head: bool = False,
-    ) -> Foreign:
+    def _format(self, look: CellLook, code: str = "") -> Foreign:
         """A format, made once; where nothing is special None, which is the workbook's own."""
-        key = (fill, ink, bold, code, head)
-        if not any(key):
+        if look == PLAIN and not code:
             return None
+        key = (look, code)
         if key not in self._formats:
-            look: dict[str, Foreign] = {}
-            if fill:
-                look["bg_color"] = fill
-            if ink:
-                look["font_color"] = ink
-            if bold or head:
-                look["bold"] = True
+            form: dict[str, Foreign] = {}
+            if look.fill:
+                form["bg_color"] = look.fill
+            if look.ink:
+                form["font_color"] = look.ink
+            if look.bold or look.head:
+                form["bold"] = True
             if code:
-                look["num_format"] = code
-            if head:
-                look["bottom"] = 1
-            self._formats[key] = self._book.add_format(look)
+                form["num_format"] = code
+            if look.head:
+                form["bottom"] = 1
+            self._formats[key] = self._book.add_format(form)
         return self._formats[key]
 
 

@@ -11,11 +11,10 @@ import numpy as np
 from yuzen.office.editable.chart import ChartCells, ChartSeries, EditableChart
 from yuzen.office.facts import FactColumn
 from yuzen.office.parts.markup import Foreign
-from yuzen.office.parts.series import date_code, is_dated, serials
+from yuzen.office.parts.series import SERIAL_ZERO, date_code, is_dated, serials
 from yuzen.office.sheets.numbers_book import place_of
 
 FIRST_ROW: Final = 1  # under the head, counted from 0
-SERIAL_ZERO: Final = np.datetime64("1899-12-30", "D")
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,21 +41,21 @@ def rows_of(
     order, starts = _order(chart, count)
     taken = [_taken(column, order) for column in columns]
     maker = _Cells(taken, order, value, sheet, chart.upright.code)
-    names, values, across = [], [], []
+    ring = chart.groups[0].kind == "ring"
+    values, across = [], []
     for series, start in zip(chart.series, starts, strict=True):
-        ring = chart.groups[0].kind == "ring"
         if series.across is not None:
             across.append(maker.place(series, series.across, f"{series.name} across", start))
         else:
             across.append("")
         values.append(maker.place(series, series.values, series.name, start, as_share=ring))
-        names.append("")
     categories = ""
     if chart.groups[0].kind != "scatter":
         categories = maker.categories(chart, starts[0])
-    return SheetRows(
-        tuple(maker.columns), ChartCells(tuple(names), tuple(values), tuple(across), categories)
-    )
+    # Series are called by what they are, which no column of the marks says.
+    names = ("",) * len(values)
+    cells = ChartCells(names, tuple(values), tuple(across), categories)
+    return SheetRows(tuple(maker.columns), cells)
 
 
 def _order(chart: EditableChart, count: int) -> tuple[list[int], list[int]]:

@@ -18,7 +18,7 @@ from yuzen.office.parts.chart_part import chart_part
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.package import Package
 from yuzen.office.parts.records import with_record_part
-from yuzen.office.sheets.cells import CREATED, SAFE, CellWriter, held, sheet_names
+from yuzen.office.sheets.cells import CREATED, PLAIN, SAFE, CellLook, CellWriter, held, sheet_names
 from yuzen.office.sheets.numbers_book import place_of
 from yuzen.office.sheets.rows import plain_rows, rows_of
 from yuzen.scene.units import DPI, POINTS_PER_INCH
@@ -138,18 +138,19 @@ def _height(chart: EditableChart) -> int:
 
 def _write_head(writer: CellWriter, output: Foreign, column: int, sheet: SheetContent) -> int:
     """Title, subtitle, key and footer over the chart; returns the row under them."""
-    ink = sheet.theme.color("ink")
+    title = CellLook(ink=sheet.theme.color("ink"), bold=True)
+    slate = CellLook(ink=sheet.theme.color("slate"))
     row = 0
-    writer.text(output, row, column, sheet.title, ink=ink, bold=True)
+    writer.text(output, row, column, sheet.title, title)
     if sheet.subtitle:
         row += 1
-        writer.text(output, row, column, sheet.subtitle, ink=sheet.theme.color("slate"))
+        writer.text(output, row, column, sheet.subtitle, slate)
     for line in sheet.key:
         row += 1
         writer.rich(output, row, column, line)
     if sheet.footer:
         row += 1
-        writer.text(output, row, column, sheet.footer, ink=sheet.theme.color("slate"))
+        writer.text(output, row, column, sheet.footer, slate)
     return row + 2
 
 
@@ -169,12 +170,11 @@ def _write_rules(
     for sheet in sheets:
         for rule in sheet.facts.rules:
             plain = (sheet.name, rule.name, rule.condition, rule.does, rule.target)
-            ink = black_or_white(rule.color) if rule.color else ""
+            named = PLAIN
+            if rule.color:
+                named = CellLook(fill=rule.color, ink=black_or_white(rule.color))
             for place, text in enumerate(plain):
-                if place == 1 and rule.color:
-                    writer.text(output, row, place, text, ink=ink, fill=rule.color)
-                else:
-                    writer.text(output, row, place, text)
+                writer.text(output, row, place, text, named if place == 1 else PLAIN)
             output.write_number(row, 5, rule.flagged)
             for name, reason in rule.reasons or (("", ""),):
                 writer.text(output, row, 6, name)
@@ -193,7 +193,7 @@ def _write_contents(
     """What is in the workbook: each chart with its sentences, and a way to its sheet."""
     output.set_column(0, 0, 30)
     output.set_column(1, 1, 110)
-    writer.text(output, 0, 0, title, bold=True)
+    writer.text(output, 0, 0, title, CellLook(bold=True))
     row = 1
     for line in lines:
         writer.text(output, row, 0, line)
@@ -202,7 +202,7 @@ def _write_contents(
     for sheet, name in zip(sheets, names, strict=True):
         quoted = name.replace("'", "''")
         output.write_url(row, 0, f"internal:'{quoted}'!A1", string=name)
-        writer.text(output, row, 1, sheet.title, bold=True)
+        writer.text(output, row, 1, sheet.title, CellLook(bold=True))
         for text in (*sheet.facts.sentences, *sheet.findings):
             row += 1
             writer.text(output, row, 1, text)

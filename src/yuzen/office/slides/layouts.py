@@ -16,7 +16,7 @@ from yuzen.office.parts.looks import EMU_PER_POINT
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.package import Package, checked
 from yuzen.office.parts.records import RECORD_PART
-from yuzen.paths import read_bounded
+from yuzen.paths import read_file
 
 EMU: Final = 914_400  # of an inch
 SLIDE_INCHES: Final = (13.333, 7.5)
@@ -27,6 +27,7 @@ CONTENT_TYPES: Final = "[Content_Types].xml"
 TEMPLATE_TYPE: Final = b"presentationml.template.main+xml"  # of .potx files
 DECK_TYPE: Final = b"presentationml.presentation.main+xml"
 OWN_LAYOUT: Final = "Title Only"
+TITLE_KINDS: Final = ("TITLE", "VERTICAL_TITLE")  # the large one of a cover is none
 BODY_KINDS: Final = ("OBJECT", "CHART", "BODY", "TABLE", "PICTURE")
 
 
@@ -95,13 +96,7 @@ def deck_of(template: Path | None) -> Foreign:
         output: Foreign = Presentation()
         output.slide_width, output.slide_height = (round(inch * EMU) for inch in SLIDE_INCHES)
         return output
-    try:
-        data = read_bounded(template, MOST_TEMPLATE)
-    except FileNotFoundError:
-        raise make_error("call-template", f"There is no template {template}.") from None
-    except (OSError, ValueError) as error:
-        message = f"The template cannot be read: {error}."
-        raise make_error("call-template", message, where=str(template)) from None
+    data = read_file(template, MOST_TEMPLATE, "call-template", "template")
     data = _as_deck(checked(data, str(template), "call-template"))
     with external_call("call-template", "The template is no .pptx file: {reason}.", str(template)):
         output = Presentation(io.BytesIO(data))
@@ -120,7 +115,7 @@ def _as_deck(package: Package) -> bytes:
 
     Raises YuzenError (call-template) for one with macros, which each deck made of it would have.
     """
-    if any(name.endswith("vbaProject.bin") for name in package.names()):
+    if package.has_macros:
         message = "The template holds macros. Save it without them first."
         raise make_error("call-template", message, where=package.where)
     types = package.part(CONTENT_TYPES)
@@ -161,15 +156,8 @@ def layout_of(output: Foreign, *, own: bool) -> SlideLayout:
 
 def _title(layout: Foreign) -> Foreign:
     """The place of a title; None where there is none."""
-    kinds = {"TITLE", "CENTER_TITLE", "VERTICAL_TITLE"}
-    return next(
-        (
-            p
-            for p in layout.placeholders
-            if p.placeholder_format.type.name in kinds - {"CENTER_TITLE"}
-        ),
-        None,
-    )
+    titles = (p for p in layout.placeholders if p.placeholder_format.type.name in TITLE_KINDS)
+    return next(titles, None)
 
 
 def _bodies(layout: Foreign) -> list[Foreign]:
