@@ -243,6 +243,27 @@ def test_labels_say_what_the_picture_says(name: str, tmp_path: Path) -> None:
             assert pieces[-1][2] == bool(told[-1].bold[mark])
 
 
+@pytest.mark.parametrize("on", ["mark", "label"])
+@pytest.mark.parametrize("kind", ["bar", "column", "line", "scatter", "dots", "ring"])
+def test_a_badge_stands_at_its_mark_alone(
+    kind: Any, on: str, rows: dict[str, list[Any]], tmp_path: Path
+) -> None:
+    plain = {name: column[:6] for name, column in rows.items()}
+    further: dict[str, Any] = {"across": "surplus"} if kind == "scatter" else {}
+    chart = yz.chart(plain, kind=kind, category="route", value="fares", **further)
+    chart = chart.rule("highest", badge="star", on=on)
+    badged = [
+        series.numbers[place]
+        for series in read_charts(saved(chart, tmp_path))[0]
+        for place, pieces in series.labels.items()
+        if any("★" in text for text, _, _ in pieces)
+    ]
+    highest = max(plain["fares"])
+    # Slices are shares, and dots stand in rows, of which the topmost has the largest number.
+    special = {"ring": highest / sum(plain["fares"]), "dots": 5.5}
+    assert badged == pytest.approx([special.get(kind, highest)])
+
+
 def test_a_reference_is_a_series_of_its_own(rows: dict[str, list[Any]], tmp_path: Path) -> None:
     for kind in ("bar", "column"):
         chart = yz.chart(rows, kind=kind, category="route", value="fares").reference(

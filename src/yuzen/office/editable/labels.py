@@ -24,20 +24,20 @@ PLACES: Final[dict[Where, LabelPlace]] = {
 
 
 def label_runs(label: Label, mark: int) -> tuple[TextRun, ...]:
-    """The pieces of a label at a mark, each with its ink and weight; a badge before its text."""
+    """The pieces of a label at a mark."""
+    return tuple(run for piece in label.pieces for run in text_runs(piece, mark))
+
+
+def text_runs(piece: StyledTexts, place: int) -> tuple[TextRun, ...]:
+    """What is written at one place, with its ink and weight; a badge before its text."""
     runs = []
-    for piece in label.pieces:
-        badge = piece.badge(mark)
-        if badge and piece.badge_ink is not None:
-            ink = hex_color(piece.badge_ink[mark])
-            runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", ink))
-        if piece.texts and piece.texts[mark]:
-            runs.append(TextRun(piece.texts[mark], _ink(piece, mark), bool(piece.bold[mark])))
+    badge = piece.badge(place)
+    if badge and piece.badge_ink is not None:
+        runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", hex_color(piece.badge_ink[place])))
+    if piece.texts and piece.texts[place]:
+        ink = hex_color(piece.ink[place])
+        runs.append(TextRun(piece.texts[place], ink, bool(piece.bold[place])))
     return tuple(runs)
-
-
-def _ink(piece: StyledTexts, mark: int) -> str:
-    return hex_color(piece.ink[mark])
 
 
 def labels_at(

@@ -20,6 +20,7 @@ from yuzen.office.editable.chart import (
     Slots,
     TextRun,
 )
+from yuzen.office.editable.labels import label_runs
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.ring import Ring
 
@@ -65,9 +66,7 @@ def _slice_runs(ring: Ring, place: int) -> tuple[TextRun, ...]:
         return ()
     fill = hex_color(ring.styles.fill[place])
     ink, bold = black_or_white(fill), bool(ring.flagged[place])
-    texts = [
-        piece.texts[place].strip() for label in ring.labels for piece in label.pieces
-        if piece.texts and piece.texts[place].strip()
-    ]  # fmt: skip
+    runs = [run for label in ring.labels for run in label_runs(label, place)]
+    texts = [run.text.strip() for run in runs if run.text.strip()]
     name = TextRun(ring.names.texts[place], ink, bold)
     return (name, TextRun(" ".join(texts), ink, bold)) if texts else (name,)

@@ -32,7 +32,7 @@ from yuzen.office.editable.chart import (
     no_marks,
 )
 from yuzen.office.editable.ends import round_down, round_ends, tick_step
-from yuzen.office.editable.labels import label_runs
+from yuzen.office.editable.labels import label_runs, text_runs
 from yuzen.office.editable.number_code import number_code
 from yuzen.office.editable.plots import slots_of
 from yuzen.office.editable.references import REFERENCE_PT
@@ -122,14 +122,10 @@ def _groups_alike(styles: PointStyles, flagged: Bools, key: Key) -> list[tuple[C
 def _points_alike(plot: Scatter, marks: Codes, name: str) -> ChartSeries:
     """The points of one look as a series."""
     styles = plot.points
-    runs = []
-    for mark in marks.tolist():
-        pieces = [piece for piece in plot.pieces if piece.texts and piece.texts[mark]]
-        runs.append(
-            tuple(
-                TextRun(p.texts[mark], hex_color(p.ink[mark]), bool(p.bold[mark])) for p in pieces
-            )
-        )
+    runs = tuple(
+        tuple(run for piece in plot.pieces for run in text_runs(piece, mark))
+        for mark in marks.tolist()
+    )
     sizes = np.where(np.isnan(styles.sizes[marks]), POINT_PT, styles.sizes[marks])
     return ChartSeries(
         name,
@@ -138,15 +134,13 @@ def _points_alike(plot: Scatter, marks: Codes, name: str) -> ChartSeries:
         PointLooks(styles.fill[marks], styles.outline[marks], ("",) * len(marks)),
         across=plot.places[marks, 0],
         markers=MarkerLooks(np.ones(len(marks), bool), sizes, tuple(styles.forms[marks].tolist())),
-        labels=PointLabels(tuple(runs), "right", each=_clear_sides(plot, marks)),
+        labels=PointLabels(runs, "right", each=_clear_sides(plot, marks)),
     )
 
 
 def _clear_sides(plot: Scatter, marks: Codes) -> tuple[LabelPlace, ...]:
     """On which side of each point its label stands: on the left where one is near on the right."""
-    written = [
-        point for point in range(len(plot.names)) if any(p.texts[point] for p in plot.pieces)
-    ]
+    written = [point for point in range(len(plot.names)) if any(p.says(point) for p in plot.pieces)]
     stretch = np.ptp(plot.places, axis=0)
     reach = np.where(stretch > 0, stretch, 1.0) * np.array(NEAR)
     sides: dict[int, LabelPlace] = {}

@@ -19,7 +19,7 @@ from yuzen.office.editable.chart import EditableChart, TextRun
 from yuzen.office.editable.still import StillPicture
 from yuzen.office.parts.chart_part import chart_part
 from yuzen.office.parts.looks import EMU_PER_POINT
-from yuzen.office.parts.markup import Foreign
+from yuzen.office.parts.markup import NAMESPACES, Foreign
 from yuzen.office.parts.records import RECORD_PART, records_xml
 from yuzen.office.sheets.numbers_book import numbers_book
 from yuzen.office.slides.content import AnySlide, SlideContent, TextSlide
@@ -141,27 +141,16 @@ def _add_picture(slide: Foreign, picture: StillPicture, room: SlidePlaces) -> Fo
     frame = slide.shapes.add_picture(io.BytesIO(picture.png), room.left, room.top, width, height)
     if picture.svg:
         package = slide.part.package
-        where = PackURI(package.next_media_partname("svg")) if hasattr(
-            package, "next_media_partname") else PackURI(_svg_name(package))  # fmt: skip
+        where = package.next_partname("/ppt/media/drawing%d.svg")
         part = Part(where, "image/svg+xml", package, picture.svg)
         relation = slide.part.relate_to(part, RELATIONSHIP_TYPE.IMAGE)
         _link_svg(frame, relation)
     return frame
 
 
-def _svg_name(package: Foreign) -> str:
-    """A name for a drawing that no part of the deck has."""
-    taken = {str(part.partname) for part in package.iter_parts()}
-    number = 1
-    while f"/ppt/media/drawing{number}.svg" in taken:
-        number += 1
-    return f"/ppt/media/drawing{number}.svg"
-
-
 def _link_svg(frame: Foreign, relation: str) -> None:
     """Name the SVG beside the PNG (the extension that Office 2016 introduced for it)."""
-    drawing = "http://schemas.openxmlformats.org/drawingml/2006/main"
-    relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
+    drawing, relations = NAMESPACES["a"], NAMESPACES["r"]
     vector = "http://schemas.microsoft.com/office/drawing/2016/SVG/main"
     image = frame._element.xpath(".//a:blip")[0]  # noqa: SLF001 - python-pptx has no door to it
     extensions = etree.SubElement(image, f"{{{drawing}}}extLst")

@@ -7,13 +7,11 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.color.gradient import hex_color
 from yuzen.color.themes import Theme
 from yuzen.formats.words import Words
 from yuzen.office.editable.chart import NotEditable, TextRun
-from yuzen.office.editable.labels import BADGE_LETTERS
+from yuzen.office.editable.labels import text_runs
 from yuzen.office.parts.markup import Foreign
-from yuzen.page.styled_texts import StyledTexts
 from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, Table, unshown
 
 MAX_ROWS: Final = 45  # of a slide; more cannot be read there
@@ -71,7 +69,7 @@ def slide_table(table: Table, theme: Theme, words: Words) -> SlideTable:
 
 def _name_cell(table: Table, row: int) -> TableCell:
     """The name of a row, set in under its headings."""
-    runs = _runs(table.names, row)
+    runs = text_runs(table.names, row)
     indent = "    " * int(table.depths[row])
     if runs and indent and table.roles[row] != HEADING:
         runs = (TextRun(indent + runs[0].text, runs[0].ink, runs[0].bold), *runs[1:])
@@ -83,17 +81,5 @@ def _cell(table: Table, column: Foreign, row: int) -> TableCell:
     fill = column.ground.fill[row]
     if fill[3] == 0:
         fill = table.ground[row]
-    runs = tuple(run for piece in column.pieces for run in _runs(piece, row))
+    runs = tuple(run for piece in column.pieces for run in text_runs(piece, row))
     return TableCell(runs, tuple(fill.tolist()))
-
-
-def _runs(texts: StyledTexts, row: int) -> tuple[TextRun, ...]:
-    """What is written in a cell, a badge before it."""
-    runs = []
-    badge = texts.badge(row)
-    if badge and texts.badge_ink is not None:
-        runs.append(TextRun(f"{BADGE_LETTERS[badge]} ", hex_color(texts.badge_ink[row])))
-    if texts.texts[row]:
-        ink = hex_color(texts.ink[row])
-        runs.append(TextRun(texts.texts[row], ink, bool(texts.bold[row])))
-    return tuple(runs)
