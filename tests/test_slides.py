@@ -373,6 +373,20 @@ def test_what_such_charts_cannot_show_is_a_picture(name: str, tmp_path: Path) ->
     assert chart.alt() in described
 
 
+@pytest.mark.parametrize("effect", [{"color": "adverse"}, {"badge": "star"}, {"opacity": 0.5}, {}])
+@pytest.mark.parametrize("kind", ["bar", "column", "dots"])
+def test_looks_of_names_that_are_not_shown_are_said(
+    kind: Any, effect: dict[str, Any], rows: dict[str, list[Any]]
+) -> None:
+    plain = {name: column[:6] for name, column in rows.items()}
+    chart = yz.chart(plain, kind=kind, category="route", value="fares")
+    chart = chart.rule("highest", color="adverse")
+    if effect:
+        chart = chart.rule("lowest", on="axis name", **effect)
+    notes = chart.stages.picture("pptx").notes
+    assert len([note for note in notes if "names on the axis" in note]) == bool(effect)
+
+
 GAPS: dict[str, list[Any]] = {
     "month": ["2026-01", "2026-02", "2026-04", "2026-05"],
     "trips": [1.0, 2.0, 3.0, 4.0],

@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Dates, Floats
+from yuzen.color.named import rgba_of
 from yuzen.color.themes import Theme
 from yuzen.draw.axes.axis import ticks_between
 from yuzen.formats.display import shown
@@ -72,7 +73,8 @@ def plot_chart(plot: Plot, theme: Theme) -> EditableChart:
         if over is not None:
             groups.append(over)
             second, crossing = replace(axis, shown=False), plot.references.lines[0].value
-    notes = (*reference_notes(plot.references), *_layer_notes(plot))
+    names = name_notes(plot.axes.category, theme)
+    notes = (*reference_notes(plot.references), *_layer_notes(plot), *names)
     return EditableChart(
         tuple(groups), slots, theme, axis, second, horizontal, crossing, notes=notes
     )
@@ -82,6 +84,15 @@ def _layer_notes(plot: Plot) -> tuple[str, ...]:
     """What is not shown of layers, and need not be."""
     joined = any(layer.joined is not None for layer in plot.layers)
     return ("lines between the steps are not shown in charts that can be edited",) * joined
+
+
+def name_notes(axis: CategoryAxis, theme: Theme) -> tuple[str, ...]:
+    """What is not shown of the names on an axis, which have one look in such charts."""
+    names, plain = axis.names, np.array(rgba_of(theme.color("ink")))
+    inked = len(names.texts) and not np.allclose(names.ink, plain, atol=1 / 512)
+    if not inked and not any(names.badges):
+        return ()
+    return ("colours and badges of names on the axis are not shown in charts that can be edited",)
 
 
 def slots_of(axis: CategoryAxis) -> Slots:

@@ -34,7 +34,7 @@ from yuzen.office.editable.chart import (
 from yuzen.office.editable.ends import round_down, round_ends, tick_step
 from yuzen.office.editable.labels import label_runs, text_runs
 from yuzen.office.editable.number_code import number_code
-from yuzen.office.editable.plots import slots_of
+from yuzen.office.editable.plots import name_notes, slots_of
 from yuzen.office.editable.references import REFERENCE_PT
 from yuzen.page.layer import Layer, PointStyles
 from yuzen.page.page import Key, KeyEntry
@@ -194,7 +194,7 @@ def dots_chart(plot: Plot, theme: Theme) -> EditableChart:
     ]
     # One program shows no labels of a series without line and points that comes before lines.
     series.append(_row_names(slots, heights, across.low, across.high - across.low, theme))
-    notes = []
+    notes = [*name_notes(category, theme)]
     if plot.references.ticks or plot.references.bands or plot.references.dividers:
         notes.append("ticks, dividers and bands are not shown in rows of dots that can be edited")
     rows = NumberAxis(0.0, float(category.extent), shown=False)
