@@ -13,13 +13,10 @@ from typing import Any
 import pytest
 
 import yuzen as yz
-from yuzen.brief.sections.chart import (
-    ColumnSection,
-    LabelSection,
-    LayerSection,
-    NoteSection,
-    ReferenceSection,
-)
+from yuzen.brief.sections.columns import ColumnSection
+from yuzen.brief.sections.labels import LabelSection, NoteSection
+from yuzen.brief.sections.layers import LayerSection
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 
 HERE = Path(__file__).parent

@@ -33,9 +33,9 @@ MARKS: Final = LAYERS - {TICK}  # what a chart's own marks can be; ticks are lay
 def table() -> str:
     """The table as Markdown."""
     rows = [
-        f"| `{effect.name}` | {effect.takes} | {_targets(effect)} |\n" for effect in EFFECT_TABLE
+        f"| `{effect.name}` | {effect.about} | {_targets(effect)} |\n" for effect in EFFECT_TABLE
     ]
-    return "".join(["| key | takes | on |\n", "|---|---|---|\n", *rows])
+    return "".join(["| key | what it does | on |\n", "|---|---|---|\n", *rows])
 
 
 def _targets(effect: Effect) -> str:

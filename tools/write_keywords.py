@@ -16,22 +16,18 @@ from pydantic import BeforeValidator
 
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.base import Section, dated, named_by_number
-from yuzen.brief.sections.chart import (
-    CalendarSection,
-    ChartSection,
-    ColumnSection,
-    EndsSection,
-    LabelSection,
-    LayerSection,
-    NoteSection,
-    ReferenceSection,
-    ScaleSection,
-    SizeSection,
-)
+from yuzen.brief.sections.calendar import CalendarSection
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.data import AlsoSection, DataSection, WideSection
+from yuzen.brief.sections.labels import LabelSection, NoteSection
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.phrases import Phrase
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.sections.scale import EndsSection, ScaleSection
 from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
+from yuzen.brief.sections.size import SizeSection
 from yuzen.brief.toml.document import ENTRIES
 from yuzen.formats.number_format import NumberFormat
 from yuzen.rules.conditions import Condition, Test

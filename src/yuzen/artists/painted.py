@@ -22,8 +22,8 @@ from yuzen.artists.references import references_of
 from yuzen.artists.styler import AnyOverride, AxesStyler
 from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
-from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.charts.judging import given_plan, judged_marks, spec_of
 from yuzen.charts.mark_table import MarkTable

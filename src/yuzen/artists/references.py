@@ -15,7 +15,7 @@ from matplotlib.text import Annotation
 from yuzen.arrays import Floats
 from yuzen.artists.axes_content import AxesContent
 from yuzen.artists.label_room import free_place
-from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.color.themes import Theme
 from yuzen.compose.axes.references import ReferenceValues
 from yuzen.compose.judged_chart import JudgedChart

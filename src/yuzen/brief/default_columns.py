@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from yuzen.brief.sections.chart import ColumnSection, LayerSection
+from yuzen.brief.sections.columns import ColumnSection
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.rules.names import in_conditions, in_quantities
 from yuzen.rules.target import Target

@@ -5,8 +5,10 @@ from dataclasses import dataclass, replace
 from yuzen.brief.default_columns import implied_columns
 from yuzen.brief.kinds import KINDS, ChartKind
 from yuzen.brief.model import Brief
-from yuzen.brief.sections.chart import ChartSection, ColumnSection, LayerSection
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.effects import EFFECTS
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.locks import cached_property
 from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShape

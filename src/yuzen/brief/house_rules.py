@@ -10,8 +10,8 @@ from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.model import Brief
 from yuzen.brief.row_plan import names_used
-from yuzen.brief.sections.base import Parameter, Section, Word
-from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.sections.base import Parameters, Section
+from yuzen.brief.sections.rule import Rules, RuleSection
 from yuzen.brief.toml.document import known_targets, read_text, read_toml, refuse_faults
 from yuzen.brief.toml.faults import faults_of
 from yuzen.brief.toml.source import BriefSource, KeyPath
@@ -24,8 +24,8 @@ from yuzen.rules.names import Names, in_quantities, in_rules
 class HouseFile(Section):
     """What a file of house rules holds: rules, and parameters that briefs may set otherwise."""
 
-    parameters: dict[Word, Parameter] = Field(default_factory=dict)
-    rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
+    parameters: Parameters = Field(default_factory=dict)
+    rule: Rules = ()
 
 
 @dataclass(frozen=True)
@@ -82,7 +82,7 @@ def load_house_rules(path: Path) -> HouseRules:
     try:
         return HouseRules(HouseFile.model_validate(values), written)
     except ValidationError as error:
-        faults = faults_of(error.errors(), values)
+        faults = faults_of(error.errors(), values, HouseFile)
         raise YuzenError(*map(written.located, faults)) from None
 
 

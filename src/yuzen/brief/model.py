@@ -11,21 +11,18 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, field_validator, model_validator
 
 from yuzen.brief.kinds import KINDS
-from yuzen.brief.sections.base import Parameter, Section, Word, refusal
-from yuzen.brief.sections.chart import (
-    CalendarSection,
-    ChartSection,
-    ColumnSection,
-    LabelSection,
-    LayerSection,
-    NoteSection,
-    ReferenceSection,
-    ScaleSection,
-    SizeSection,
-)
+from yuzen.brief.sections.base import Parameters, Section, Word, described, refusal
+from yuzen.brief.sections.calendar import CalendarSection
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.data import DataSection
+from yuzen.brief.sections.labels import LabelSection, NoteSection
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
-from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.sections.references import ReferenceSection
+from yuzen.brief.sections.rule import Rules
+from yuzen.brief.sections.scale import ScaleSection
+from yuzen.brief.sections.size import SizeSection
 from yuzen.errors import suggestion
 from yuzen.formats.english import ENGLISH
 from yuzen.formats.words import words_fault
@@ -42,29 +39,132 @@ def file_of_rules(value: object) -> object:
 class Brief(Section):
     """The brief of one chart."""
 
-    title: WordingText | None = None
-    subtitle: WordingText | None = None
-    footer: WordingText | None = None
-    key: Literal["above", "beside subtitle", "none"] = "above"
-    theme: Word = "linen"
-    locale: Word | None = None
-    data: DataSection = Field(default_factory=DataSection.model_construct)
-    calendar: CalendarSection = Field(default_factory=CalendarSection.model_construct)
-    aliases: dict[Word, dict[Word, Word]] = Field(default_factory=dict, max_length=50)
-    parameters: dict[Word, Parameter] = Field(default_factory=dict)
-    measures: dict[Word, MeasureText] = Field(default_factory=dict)
-    formats: dict[Word, FormatText] = Field(default_factory=dict, max_length=200)
-    words: dict[Word, Word] = Field(default_factory=dict, max_length=200)
-    chart: ChartSection
-    rules: Annotated[Word | None, BeforeValidator(file_of_rules)] = None
-    rule: tuple[RuleSection, ...] = Field(default=(), max_length=200)
-    reference: tuple[ReferenceSection, ...] = Field(default=(), max_length=50)
-    label: tuple[LabelSection, ...] = Field(default=(), max_length=20)
-    layer: tuple[LayerSection, ...] = Field(default=(), max_length=8)
-    column: tuple[ColumnSection, ...] = Field(default=(), max_length=100)
-    note: tuple[NoteSection, ...] = Field(default=(), max_length=50)
-    scale: ScaleSection = Field(default_factory=ScaleSection.model_construct)
-    size: SizeSection = Field(default_factory=SizeSection.model_construct)
+    title: Annotated[
+        WordingText | None,
+        described(
+            "The title of the chart; numbers are in braces.",
+            example="Ferries in {latest month}",
+        ),
+    ] = None
+    subtitle: Annotated[
+        WordingText | None,
+        described(
+            "The line under the title: what is measured, in which unit, over which time.",
+            example="Passengers by route",
+        ),
+    ] = None
+    footer: Annotated[
+        WordingText | None,
+        described(
+            "The line under the chart; the source and the count of flags, if left out.",
+            example="Source: monthly accounts",
+        ),
+    ] = None
+    key: Annotated[
+        Literal["above", "beside subtitle", "none"],
+        described("Where the key of the colours is placed.", example="beside subtitle"),
+    ] = "above"
+    theme: Annotated[
+        Word, described("The theme: the name of a built-in one, or a file.", example="dusk")
+    ] = "linen"
+    locale: Annotated[
+        Word | None,
+        described("The language of numbers, months and the words that Yuzen writes.", example="de"),
+    ] = None
+    data: Annotated[
+        DataSection,
+        described(
+            "Where the rows come from, and which of them are used.", example={"file": "routes.csv"}
+        ),
+    ] = Field(default_factory=DataSection.model_construct)
+    calendar: Annotated[
+        CalendarSection,
+        described(
+            "The month and the day that years and weeks begin with.",
+            example={"year_starts": "April"},
+        ),
+    ] = Field(default_factory=CalendarSection.model_construct)
+    aliases: Annotated[
+        dict[Word, dict[Word, Word]],
+        described(
+            "For a column, spellings and the name that each of them means.",
+            example={"route": {"Brinwick": "Brinewick"}},
+        ),
+    ] = Field(default_factory=dict, max_length=50)
+    parameters: Parameters = Field(default_factory=dict)
+    measures: Annotated[
+        dict[Word, MeasureText],
+        described(
+            "Names and formulas of numbers that are made from the rows of a mark.",
+            example={"margin": "total of surplus / total of fares"},
+        ),
+    ] = Field(default_factory=dict)
+    formats: Annotated[
+        dict[Word, FormatText],
+        described(
+            "How the numbers of a measure are written everywhere.", example={"fares": "{,.1fk}"}
+        ),
+    ] = Field(default_factory=dict, max_length=200)
+    words: Annotated[
+        dict[Word, Word],
+        described(
+            "Words that Yuzen writes itself, and what it writes instead.",
+            example={"rest": "all other routes"},
+        ),
+    ] = Field(default_factory=dict, max_length=200)
+    chart: Annotated[
+        ChartSection,
+        described(
+            "What is drawn: the kind, the category and the value.",
+            example={"category": "route", "value": "passengers"},
+        ),
+    ]
+    rules: Annotated[
+        Word | None,
+        BeforeValidator(file_of_rules),
+        described(
+            "A file of rules that many briefs share; they come before the brief's own.",
+            example="house-rules.toml",
+        ),
+    ] = None
+    rule: Rules = ()
+    reference: Annotated[
+        tuple[ReferenceSection, ...],
+        described(
+            "A line, a tick, a divider or a band at a computed value.", example=[{"at": "average"}]
+        ),
+    ] = Field(default=(), max_length=50)
+    label: Annotated[
+        tuple[LabelSection, ...],
+        described(
+            "A piece of the text at each mark; several pieces make one text.",
+            example=[{"text": "{passengers:,.0f}"}],
+        ),
+    ] = Field(default=(), max_length=20)
+    layer: Annotated[
+        tuple[LayerSection, ...],
+        described(
+            "One of several measures that are drawn over one another.",
+            example=[{"name": "carried", "value": "passengers"}],
+        ),
+    ] = Field(default=(), max_length=8)
+    column: Annotated[
+        tuple[ColumnSection, ...],
+        described("A column of a table.", example=[{"value": "passengers"}]),
+    ] = Field(default=(), max_length=100)
+    note: Annotated[
+        tuple[NoteSection, ...],
+        described(
+            "A text beside a mark, with a line to it.",
+            example=[{"at": "2026-03", "text": "Pier closed"}],
+        ),
+    ] = Field(default=(), max_length=50)
+    scale: Annotated[
+        ScaleSection, described("The ends and the title of the value axis.", example={"low": 0})
+    ] = Field(default_factory=ScaleSection.model_construct)
+    size: Annotated[
+        SizeSection, described("The size of the picture and of its rows.", example={"width": 1600})
+    ] = Field(default_factory=SizeSection.model_construct)
 
     @field_validator("words")
     @classmethod

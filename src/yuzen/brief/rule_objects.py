@@ -5,7 +5,7 @@ from typing import Any, Unpack
 
 from yuzen.brief.keywords import ConditionLike, QuantityLike, ReferenceKeys, RuleKeys
 from yuzen.brief.sections.base import Section
-from yuzen.brief.sections.chart import ReferenceSection
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_entry

@@ -4,7 +4,9 @@ from typing import Final
 
 from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
-from yuzen.brief.sections.chart import ChartSection, ColumnSection, LabelSection
+from yuzen.brief.sections.chart import ChartSection
+from yuzen.brief.sections.columns import ColumnSection
+from yuzen.brief.sections.labels import LabelSection
 from yuzen.brief.sections.phrases import wording
 
 SHARED_SECTIONS: Final = (

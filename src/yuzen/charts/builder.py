@@ -18,13 +18,10 @@ from yuzen.brief.keywords import (
 from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.base import Section
-from yuzen.brief.sections.chart import (
-    ColumnSection,
-    LabelSection,
-    LayerSection,
-    NoteSection,
-    ReferenceSection,
-)
+from yuzen.brief.sections.columns import ColumnSection
+from yuzen.brief.sections.labels import LabelSection, NoteSection
+from yuzen.brief.sections.layers import LayerSection
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief

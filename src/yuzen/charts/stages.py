@@ -17,7 +17,7 @@ from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.model import Brief
 from yuzen.brief.parameters_in_brief import substitute_parameters
 from yuzen.brief.row_plan import names_used, plan_of
-from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.today import named_texts, with_today
 from yuzen.brief.toml.document import write_brief
 from yuzen.brief.toml.source import BriefSource

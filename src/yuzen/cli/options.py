@@ -50,6 +50,12 @@ EXAMPLES: Final = {
     ),
     "check": "yuzen check *.toml --strict",
     "compare": "yuzen compare routes.toml may.csv june.csv -o changes.png",
+    "help": "yuzen help rule.part\nyuzen help rule\nyuzen help --report section",
+    "start": (
+        "yuzen start june.csv\n"
+        "yuzen start june.csv -o june.toml\n"
+        "yuzen start june.csv --category route --value surplus --kind column -o june.toml"
+    ),
     "words": "yuzen words",
     "themes": "yuzen themes --json",
     "schema": "yuzen schema > brief.schema.json",

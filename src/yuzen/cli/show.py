@@ -7,7 +7,6 @@ import click
 
 from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_themes, print_words
-from yuzen.cli.stored_pages import as_json as as_json_text
 from yuzen.cli.stored_pages import page
 from yuzen.cli.terminal import write_stdout
 
@@ -36,12 +35,7 @@ def themes(*, as_json: bool) -> None:
 @click.option("--report", "of_report", is_flag=True, help="That of a report file.")
 def schema(*, of_report: bool) -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
-    if not of_report:
-        write_stdout(page("schema"))
-        return
-    from yuzen.documents.report_file import report_schema
-
-    write_stdout(as_json_text(report_schema()))
+    write_stdout(page("report-schema" if of_report else "schema"))
 
 
 @click.command(epilog=example("completion"))

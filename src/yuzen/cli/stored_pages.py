@@ -17,6 +17,7 @@ MADE_OF: Final[Mapping[str, tuple[str, ...]]] = {
     "words": ("rules/claims/*.py", "cli/language.py"),
     "themes": ("color/themes.py",),
     "schema": ("brief/*.py", "brief/sections/*.py", "brief/toml/*.py", "page/shapes.py"),
+    "report-schema": ("brief/*.py", "brief/sections/*.py", "documents/report_file.py"),
 }
 
 
@@ -29,7 +30,13 @@ def page(name: str) -> str:
 
 def made(name: str) -> object:
     """A page as plain values for JSON, made anew."""
-    return {"words": _words, "themes": _themes, "schema": _schema}[name]()
+    makers = {
+        "words": _words,
+        "themes": _themes,
+        "schema": _schema,
+        "report-schema": _report_schema,
+    }
+    return makers[name]()
 
 
 def _words() -> object:
@@ -55,6 +62,12 @@ def _schema() -> object:
     from yuzen.brief.toml.document import brief_schema
 
     return brief_schema()
+
+
+def _report_schema() -> object:
+    from yuzen.documents.report_file import report_schema
+
+    return report_schema()
 
 
 def as_json(plain: object) -> str:

@@ -7,7 +7,7 @@ import numpy as np
 
 from yuzen.arrays import Codes
 from yuzen.brief.design import DesignRule
-from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, Effect
 from yuzen.color.gradient import hexes
 from yuzen.compose.judged_chart import JudgedChart

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.brief.sections.chart import LayerSection
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.compose.axes.panel_axes import PanelAxis, dodge_indices, undrawn
 from yuzen.compose.baselines import (
     bar_floors,

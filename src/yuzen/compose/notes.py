@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from yuzen.brief.design import Design
-from yuzen.brief.sections.chart import EndsSection
 from yuzen.brief.sections.phrases import Phrase
+from yuzen.brief.sections.scale import EndsSection
 from yuzen.compose.ambiguous_names import ambiguous_names
 from yuzen.compose.axes.panel_axes import (
     axis_ends,

@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
-from yuzen.brief.sections.chart import EndsSection
+from yuzen.brief.sections.scale import EndsSection
 from yuzen.compose.axes.panel_axes import axis_ends, axis_title
 from yuzen.compose.axes.range import refuse_numbers
 from yuzen.compose.axes.references import ReferenceValues

@@ -9,16 +9,14 @@ from typing import Annotated
 
 from pydantic import Field, ValidationError
 
-from yuzen.brief.sections.base import Parameter, Section, Word
-from yuzen.brief.sections.rule import RuleSection
+from yuzen.brief.sections.base import Parameter, Parameters, Section, Word, described
+from yuzen.brief.sections.rule import Rules
 from yuzen.brief.toml.document import read_text, read_toml
 from yuzen.brief.toml.faults import faults_of
 from yuzen.brief.toml.source import BriefSource
 from yuzen.compose.styles.palette import colors_of_rules
 from yuzen.errors import YuzenError
 from yuzen.recolor.parts_of import ChartPlace
-
-Rules = Annotated[tuple[RuleSection, ...], Field(max_length=200)]
 
 
 class ChartRules(Section):
@@ -27,11 +25,17 @@ class ChartRules(Section):
     title: of the chart itself, or of its slide; whatever its case is.
     """
 
-    title: Word | None = None
-    slide: Annotated[int, Field(ge=1)] | None = None
-    sheet: Word | None = None
-    data: Word | None = None
-    parameters: dict[Word, Parameter] = Field(default_factory=dict)
+    title: Annotated[
+        Word | None, described("The title of the chart.", example="Surplus by route")
+    ] = None
+    slide: Annotated[
+        Annotated[int, Field(ge=1)] | None, described("The slide that it is on.", example=2)
+    ] = None
+    sheet: Annotated[Word | None, described("The sheet that it is on.", example="June")] = None
+    data: Annotated[
+        Word | None, described("Rows with further columns for the chart.", example="routes.csv")
+    ] = None
+    parameters: Parameters = Field(default_factory=dict)
     rule: Rules = ()
 
     def fits(self, place: ChartPlace, title: str) -> bool:
@@ -57,12 +61,25 @@ class PaintFile(Section):
     rule: of all charts, before those of each, as house rules; data: rows with further columns.
     """
 
-    theme: Word | None = None
-    locale: Word | None = None
-    data: Word | None = None
-    parameters: dict[Word, Parameter] = Field(default_factory=dict)
+    theme: Annotated[
+        Word | None, described("The theme that the colours are from.", example="dusk")
+    ] = None
+    locale: Annotated[Word | None, described("The language of numbers in texts.", example="de")] = (
+        None
+    )
+    data: Annotated[
+        Word | None, described("Rows with further columns for all charts.", example="routes.csv")
+    ] = None
+    parameters: Parameters = Field(default_factory=dict)
     rule: Rules = ()
-    chart: Annotated[tuple[ChartRules, ...], Field(max_length=500)] = ()
+    chart: Annotated[
+        tuple[ChartRules, ...],
+        Field(max_length=500),
+        described(
+            "Which chart some rules are for: its title, its slide or its sheet.",
+            example=[{"title": "Surplus by route"}],
+        ),
+    ] = ()
 
 
 @dataclass(frozen=True)
@@ -118,5 +135,5 @@ def load_paint_file(path: Path) -> PaintRules:
     try:
         return PaintRules(PaintFile.model_validate(values), path.absolute().parent, written)
     except ValidationError as error:
-        faults = faults_of(error.errors(), values)
+        faults = faults_of(error.errors(), values, PaintFile)
         raise YuzenError(*map(written.located, faults)) from None

@@ -4,6 +4,7 @@ from datetime import date
 from typing import Annotated, Any, Final, TypeAlias
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
+from pydantic.fields import FieldInfo
 from pydantic_core import PydanticCustomError
 
 from yuzen.locks import cached_property
@@ -14,6 +15,17 @@ MAX_LISTED_WORDS: Final = 1_000
 def refusal(text: str) -> PydanticCustomError:
     """What a section says of values that do not go together."""
     return PydanticCustomError("yuzen", "{text}", {"text": text})
+
+
+def described(text: str, *, example: Any, unit: str = "") -> FieldInfo:  # noqa: ANN401 - as TOML has it
+    """What a key does, in one sentence, with a value that it may have, and the unit of its numbers.
+
+    Schemas, `yuzen help`, first briefs and the reference of keys all take it from the model.
+    """
+    # Said only where there is one: a further None would take away what a type says of its format.
+    extra: Any = {"json_schema_extra": {"unit": unit}} if unit else {}
+    field: FieldInfo = Field(description=text, examples=[example], **extra)
+    return field
 
 
 def named_by_number(name: object) -> object:
@@ -40,14 +52,22 @@ def listed_words(value: object) -> object:
 
 
 Word: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+Color: TypeAlias = Annotated[Word, Field(json_schema_extra={"format": "color"})]
 Name: TypeAlias = Annotated[
-    Word, BeforeValidator(named_by_number)
+    Word, BeforeValidator(named_by_number), Field(json_schema_extra={"format": "column"})
 ]  # of a column, which tables may call by a number
 SingleCharacter: TypeAlias = Annotated[str, StringConstraints(min_length=1, max_length=1)]
 Finite: TypeAlias = Annotated[float, Field(allow_inf_nan=False, ge=-1e18, le=1e18)]
 
 Parameter: TypeAlias = Annotated[
     Finite | Word | tuple[Word, ...], BeforeValidator(dated), BeforeValidator(listed_words)
+]
+
+Parameters: TypeAlias = Annotated[
+    dict[Word, Parameter],
+    described(
+        "Names and values that rules and texts use and that a call may change.", example={"n": 3}
+    ),
 ]
 
 

@@ -1,28 +1,23 @@
-"""The sections of a brief about what is drawn: chart, layers, columns, references, labels, size."""
+"""[chart]: the kind and the columns that are drawn."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date
-from typing import Annotated, Literal, Self, TypeAlias
+from typing import Annotated, Literal, TypeAlias
 
 from pydantic import BeforeValidator, Field, model_validator
 
 from yuzen.brief.kinds import KINDS, KindName
-from yuzen.brief.sections.base import Finite, Name, Section, Word, dated, refusal
+from yuzen.brief.sections.base import Finite, Name, Section, Word, described, refusal
 from yuzen.brief.sections.phrases import (
     ConditionText,
-    FormatText,
     MeasureText,
     OrderText,
-    Phrase,
-    ShowText,
-    WordingText,
 )
 from yuzen.formats.name_lists import listed
-from yuzen.formats.periods import MONTH_NAMES, WEEKDAYS, Calendar, Month, Unit, Weekday
+from yuzen.formats.periods import Unit
 from yuzen.rules.conditions import Condition
-from yuzen.rules.quantities.structure import constant
 
 BinEdge: TypeAlias = Finite | date | Word
 
@@ -39,50 +34,146 @@ def _named_subtotals(subtotals: object) -> object:
     raise refusal(text)
 
 
-class CalendarSection(Section):
-    """Where years and weeks begin."""
-
-    year_starts: Month = "January"
-    week_starts: Weekday = "Monday"
-
-    @property
-    def calendar(self) -> Calendar:
-        """The calendar of fiscal years and weeks."""
-        return Calendar(MONTH_NAMES.index(self.year_starts), WEEKDAYS.index(self.week_starts))
-
-
 class ChartSection(Section):
     """[chart]: the kind and the columns that are drawn."""
 
-    kind: KindName = "bar"
-    category: Name
-    value: Name
-    series: Name | None = None
-    grain: Unit | Annotated[Finite, Field(gt=0)] | None = None
-    bins: Annotated[int, Field(ge=1, le=1000)] | None = None
-    edges: tuple[BinEdge, ...] = Field(default=(), max_length=1001)
-    order: OrderText | None = None
-    show: ConditionText | None = None
-    limit: Annotated[int, Field(ge=1, le=1_000_000)] | None = None
-    rest: Word | None = None
-    totals: tuple[Word, ...] = Field(default=(), max_length=4)
-    group_order: OrderText | None = None
-    across: Name | None = None
-    size: Name | None = None
-    from_: ConditionText | None = Field(default=None, alias="from")
-    to: ConditionText | None = None
-    opening: Word | None = None
-    closing: Word | None = None
+    kind: Annotated[KindName, described("How the marks are drawn.", example="column")] = "bar"
+    category: Annotated[
+        Name,
+        described(
+            "The column that names the marks: one mark for each of its values.", example="route"
+        ),
+    ]
+    value: Annotated[
+        Name,
+        described(
+            "The number of each mark: a column, a measure or a quantity of the rows.",
+            example="passengers",
+        ),
+    ]
+    series: Annotated[
+        Name | None,
+        described(
+            "A second column: one bar, line or cell for each of its values.", example="waters"
+        ),
+    ] = None
+    grain: Annotated[
+        Unit | Annotated[Finite, Field(gt=0)] | None,
+        described(
+            "The period that dates become, or the width of the bins of numbers.", example="month"
+        ),
+    ] = None
+    bins: Annotated[
+        Annotated[int, Field(ge=1, le=1000)] | None,
+        described("How many bins of equal width the numbers of the category become.", example=12),
+    ] = None
+    edges: Annotated[
+        tuple[BinEdge, ...],
+        described(
+            "The edges of the bins, when they are not equally wide.", example=[0, 18, 65, 100]
+        ),
+    ] = Field(default=(), max_length=1001)
+    order: Annotated[
+        OrderText | None,
+        described(
+            "The order of the marks: a way, a measure and a way, or a list of names.",
+            example="largest first",
+        ),
+    ] = None
+    show: Annotated[
+        ConditionText | None,
+        described(
+            "A condition on the marks; only marks for which it holds are drawn.",
+            example="month in last 12 months",
+        ),
+    ] = None
+    limit: Annotated[
+        Annotated[int, Field(ge=1, le=1_000_000)] | None,
+        described("How many marks are drawn, the first of the order.", example=10),
+    ] = None
+    rest: Annotated[
+        Word | None,
+        described(
+            "A name for one more mark that gathers those beyond the limit.", example="Other routes"
+        ),
+    ] = None
+    totals: Annotated[
+        tuple[Word, ...],
+        described(
+            'Columns whose groups get a total each; "all" is the total of all marks.',
+            example=["waters", "all"],
+        ),
+    ] = Field(default=(), max_length=4)
+    group_order: Annotated[
+        OrderText | None,
+        described("The order of the groups that have totals.", example="largest first"),
+    ] = None
+    across: Annotated[
+        Name | None, described("The measure of the other axis of a scatter.", example="fares")
+    ] = None
+    size: Annotated[
+        Name | None,
+        described(
+            "The measure that sets the area of the points of a scatter.", example="passengers"
+        ),
+    ] = None
+    from_: Annotated[
+        ConditionText | None,
+        described(
+            "A condition on rows: the side that a bridge begins at.", example='year = "2025"'
+        ),
+    ] = Field(default=None, alias="from")
+    to: Annotated[
+        ConditionText | None,
+        described("A condition on rows: the side that a bridge ends at.", example='year = "2026"'),
+    ] = None
+    opening: Annotated[
+        Word | None, described("The name of the first pillar of a bridge.", example="Surplus 2025")
+    ] = None
+    closing: Annotated[
+        Word | None, described("The name of the last pillar of a bridge.", example="Surplus 2026")
+    ] = None
     subtotals: Annotated[
-        tuple[Word, ...] | dict[Word, Word], BeforeValidator(_named_subtotals)
+        tuple[Word, ...] | dict[Word, Word],
+        BeforeValidator(_named_subtotals),
+        described(
+            "Pillars between the steps of a bridge: names in the rows, or new names after a step.",
+            example=["Operating"],
+        ),
     ] = ()
-    base: MeasureText | None = None
-    smooth: bool = False
-    arrange: Literal["beside", "stacked"] = "beside"
-    panels: Name | None = None
-    panel_scale: Literal["shared", "own"] = "shared"
-    panel_peers: Literal["panel", "chart"] = "panel"
-    partial: Literal["keep", "leave out"] = "keep"
+    base: Annotated[
+        MeasureText | None,
+        described(
+            "Where bars and areas begin, if not at zero: a measure or a number.",
+            example="lowest of wave_height",
+        ),
+    ] = None
+    smooth: Annotated[bool, described("Whether lines are curves.", example=True)] = False
+    arrange: Annotated[
+        Literal["beside", "stacked"],
+        described(
+            "Whether the bars of several series are side by side or on top of one another.",
+            example="stacked",
+        ),
+    ] = "beside"
+    panels: Annotated[
+        Name | None,
+        described("A column: one small chart for each of its values.", example="waters"),
+    ] = None
+    panel_scale: Annotated[
+        Literal["shared", "own"],
+        described("Whether all panels have one scale or each its own.", example="own"),
+    ] = "shared"
+    panel_peers: Annotated[
+        Literal["panel", "chart"],
+        described(
+            "Whether a rule compares the marks of one panel or of the whole chart.", example="chart"
+        ),
+    ] = "panel"
+    partial: Annotated[
+        Literal["keep", "leave out"],
+        described("What happens to periods that the rows cover only in part.", example="leave out"),
+    ] = "keep"
 
     @property
     def anchor_keys(self) -> list[str]:
@@ -167,138 +258,3 @@ class ChartSection(Section):
                 "All steps lead from one level to the other; gather those beyond the limit: "
                 'rest = "Other routes".'
             )
-
-
-class LayerSection(Section):
-    """One of several measures on the same axis."""
-
-    name: Word
-    value: Word
-    kind: Literal["bar", "line", "tick", "dots"] | None = None
-    width: Annotated[float, Field(gt=0, le=1)] = 1.0
-    place: Literal["over", "beside"] = "over"
-    axis: Literal["shared", "own"] = "shared"
-    color: Word | None = None
-
-
-class ColumnSection(Section):
-    """A column of a table: a measure, and how it is shown.
-
-    over: the dates, or the numbers, that a trend runs along, and their grain.
-    """
-
-    value: Name
-    name: Word | None = None
-    title: WordingText | None = None
-    show: Literal["text", "bar", "both", "trend"] = "text"
-    format: FormatText | None = None
-    width: Annotated[int, Field(ge=20, le=3000)] | None = None
-    over: Name | None = None
-    grain: Unit | None = None
-
-    @model_validator(mode="after")
-    def _trends_run_along_something(self) -> ColumnSection:
-        if self.show == "trend" and self.over is None:
-            raise refusal(
-                'a trend runs along a second column, which has to be set: over = "month".'
-            )
-        keys_set = [name for name in ("over", "grain") if getattr(self, name) is not None]
-        if self.show != "trend" and keys_set:
-            raise refusal(f'{keys_set[0]} is for trends; say show = "trend", or leave it out.')
-        if self.show in {"trend", "bar"} and self.format is not None:
-            raise refusal(
-                f'a {self.show} writes no numbers, so it has no format; "both" is a bar with them.'
-            )
-        return self
-
-    @property
-    def called(self) -> str:
-        """What rules call it: its name, or what it shows."""
-        return self.name or self.value
-
-
-class EndsSection(Section):
-    """The ends of a value axis, as numbers or quantities of all marks, and its title."""
-
-    low: MeasureText | None = None
-    high: MeasureText | None = None
-    title: WordingText | None = None
-
-    @model_validator(mode="after")
-    def _has_a_length(self) -> Self:
-        # Only plain numbers can be compared before there are rows.
-        ends = [None if end is None else constant(end.tree, {}) for end in (self.low, self.high)]
-        if ends[0] is None or ends[1] is None or ends[0] < ends[1]:
-            return self
-        raise refusal("low has to be less than high.")
-
-
-class ScaleSection(EndsSection):
-    """The value axis, and a scatter's other axis."""
-
-    across: EndsSection = Field(default_factory=EndsSection.model_construct)
-
-
-class ReferenceSection(Section):
-    """A line at a value, whole or for each group; a divider after marks; or a band of values."""
-
-    at: MeasureText | None = None
-    across: MeasureText | None = None
-    within: tuple[Word, ...] = Field(default=(), max_length=5)
-    after: ConditionText | None = None
-    low: MeasureText | None = None
-    high: MeasureText | None = None
-    label: WordingText | None = None
-
-    @model_validator(mode="after")
-    def _is_one_thing(self) -> ReferenceSection:
-        band = self.low is not None or self.high is not None
-        places_set = [self.at is not None, self.after is not None, self.across is not None, band]
-        whole_band = (self.low is None) == (self.high is None)
-        if sum(places_set) == 1 and whole_band and (self.at is not None or not self.within):
-            return self
-        message = (
-            "a reference has at (with within, if it is of groups), or across, or after, or low "
-            "and high."
-        )
-        raise refusal(message)
-
-
-class LabelSection(Section):
-    """A piece of the text at a mark."""
-
-    text: WordingText
-    name: Word | None = None
-    where: Literal["end", "inside", "base", "above"] = "end"
-    show: ShowText = Phrase("all", None)
-    within: tuple[Word, ...] = Field(default=(), max_length=5)
-    color: Word | None = None
-    weight: Literal["normal", "bold"] | None = None
-    plate: bool = False
-
-
-class NoteSection(Section):
-    """A text beside one mark, which is called so, or beside all that a condition holds for."""
-
-    at: Annotated[Name, BeforeValidator(dated)] | None = None
-    when: ConditionText | None = None
-    text: WordingText
-
-    @model_validator(mode="after")
-    def _stands_somewhere(self) -> NoteSection:
-        if (self.at is None) == (self.when is None):
-            raise refusal(
-                'a note is placed at a mark, at = "2026-03", '
-                'or where a condition holds, when = "...".'
-            )
-        return self
-
-
-class SizeSection(Section):
-    """Picture size in pixels, a row's height, the share of it that bars fill; letters of SVG."""
-
-    width: Annotated[int, Field(ge=320, le=6000)] = 1280
-    height: Annotated[int, Field(ge=240, le=30_000)] | None = None
-    row_height: Annotated[int, Field(ge=14, le=200)] | None = None
-    bar_width: Annotated[float, Field(ge=0.2, le=1)] | None = None
-    letters: Literal["text", "outlines"] = "text"

@@ -11,8 +11,8 @@ from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import BeforeValidator, Field
 
-from yuzen.brief.sections.base import Word
-from yuzen.brief.sections.phrases import PartText, WordingText
+from yuzen.brief.sections.base import Color
+from yuzen.brief.sections.phrases import MeasureText, PartText, WordingText
 from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
 from yuzen.page.shapes import MarkShape
 from yuzen.rules.target import Target
@@ -38,7 +38,7 @@ class Effect:
     """One key of a rule by which it changes something.
 
     value_type: the type of the key, as pydantic reads it.
-    takes:   what that is, in words.
+    about:   what it changes, in one sentence; example: a value that it may have.
     shown:   for each target that has it, the traits of which a shape needs one to show it.
     decides: what of a mark it decides, so that one rule wins it; '' for nothing by itself.
     needs:   the effect that it changes, which a rule with it needs too; '' for none.
@@ -48,13 +48,14 @@ class Effect:
 
     name: str
     value_type: Any
-    takes: str
     shown: Mapping[str, frozenset[str]]
     decides: str
     key: KeyShows = ""
     needs: str = ""
     flags: bool = False
     default: None = field(default=None, init=False)
+    about: str = field(kw_only=True)
+    example: Any = field(kw_only=True)
 
     def seen(self, target: Target, shape: MarkShape) -> bool:
         """Whether it changes what is drawn of a target on marks of this shape."""
@@ -73,45 +74,55 @@ COLORED: Final = {
 }
 ShadeValue: TypeAlias = Annotated[
     ShadeSection | None,
-    BeforeValidator(as_section, json_schema_input_type=ShadeSection | str | None),
+    BeforeValidator(as_section, json_schema_input_type=ShadeSection | MeasureText | None),
 ]
 
 EFFECT_TABLE: Final[tuple[Effect, ...]] = (
     Effect(
-        "color", Word | None, "a role, a CSS name, #RRGGBB", COLORED, "color", "color", flags=True
-    ),
-    Effect(
-        "shade",
-        ShadeValue,
-        "a quantity, or a table of `of`, `colors`, `center`, `arms`, `range`, `steps`, `within`, "
-        "`scale`",
-        COLORED,
         "color",
-        "ramp",
-    ),
-    Effect(
-        "bands",
-        BandsSection | None,
-        "`of`, `edges`, `names`, `colors`: a set of rules in one; a lower edge belongs to the "
-        "band it opens",
+        Color | None,
         COLORED,
         "color",
         "color",
         flags=True,
+        about="The colour of what the rule acts on: a role, a CSS name or #RRGGBB.",
+        example="adverse",
+    ),
+    Effect(
+        "shade",
+        ShadeValue,
+        COLORED,
+        "color",
+        "ramp",
+        about="An intensity: a quantity becomes a colour between two or more ends.",
+        example={"of": "margin", "colors": ["adverse", "paper", "favorable"]},
+    ),
+    Effect(
+        "bands",
+        BandsSection | None,
+        COLORED,
+        "color",
+        "color",
+        flags=True,
+        about="A quantity that is cut at edges; each band has a name and a colour.",
+        example={
+            "of": "margin",
+            "edges": [0, 0.1],
+            "names": ["losing", "thin", "sound"],
+            "colors": ["adverse", "notice", "favorable"],
+        },
     ),
     Effect(
         "part",
         PartText | None,
-        "a comparison, `above average within waters`, `between 0 and limit`: bars and areas "
-        "split there, lines are cut where they cross; of what is in bins, `age above 60`, "
-        "columns split across",
         {"mark": CUT, "line": LINED, "layer NAME": CUT, "column NAME": TREND},
         "",
+        about="A comparison; the piece of a bar, a line or an area on that side has the colour.",
+        example="above average",
     ),
     Effect(
         "outline",
-        Word | None,
-        "a color",
+        Color | None,
         {
             "mark": EDGED,
             "marker": POINTED,
@@ -123,21 +134,30 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "outline",
         "outline",
         flags=True,
+        about="The colour of a line around the mark or its text.",
+        example="ink",
     ),
-    Effect("opacity", Annotated[float, Field(ge=0, le=1)] | None, "0 to 1", COLORED, "opacity"),
+    Effect(
+        "opacity",
+        Annotated[float, Field(ge=0, le=1)] | None,
+        COLORED,
+        "opacity",
+        about="How much the colour covers what is behind it.",
+        example=0.5,
+    ),
     Effect(
         "weight",
         Literal["normal", "bold"] | None,
-        "normal, bold",
         {"mark": ANY, **INKED, "column NAME": CELL, "row": CELL},
         "weight",
         "weight",
         flags=True,
+        about="Whether the texts are bold.",
+        example="bold",
     ),
     Effect(
         "label",
         WordingText | None,
-        "a text with numbers, only at the marks that the rule holds for",
         {
             "mark": ANY,
             "label": ANY,
@@ -147,20 +167,22 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         },
         "label",
         flags=True,
+        about="A text at the marks for which the rule holds; numbers are in braces.",
+        example="{surplus:,.0f}",
     ),
     Effect(
         "badge",
         Literal[BADGES] | None,
-        f"{', '.join(BADGES)}: before its text",
         {"mark": ANY, **INKED, "layer NAME": ANY, "column NAME": CELL, "row": CELL},
         "badge",
         "badge",
         flags=True,
+        about="A small shape before the text.",
+        example="alert",
     ),
     Effect(
         "pattern",
         Literal["stripes", "cross", "dots", "grid"] | None,
-        "stripes, cross, dots, grid (dashes on lines)",
         {
             "mark": FILLED,
             "line": JOINED,
@@ -170,22 +192,26 @@ EFFECT_TABLE: Final[tuple[Effect, ...]] = (
         "pattern",
         "pattern",
         flags=True,
+        about="A hatch on the mark, or dashes on a line.",
+        example="stripes",
     ),
     Effect(
         "region",
         bool | None,
-        "true: a pale ground where both measures of a scatter are as its comparisons say",
         {"mark": frozenset({"two_sided"})},
         "",
+        about="Whether a scatter has a pale ground where the rule holds.",
+        example=True,
     ),
     Effect(
         "size",
         Annotated[float, Field(ge=1, le=60)] | None,
-        "points",
         {"mark": POINTED, "marker": POINTED, "layer NAME": POINTED, "column NAME": TREND},
         "size",
         "size",
         flags=True,
+        about="The size of a point.",
+        example=14,
     ),
 )
 EFFECTS: Final[Mapping[str, Effect]] = {effect.name: effect for effect in EFFECT_TABLE}

@@ -34,10 +34,15 @@ class Phrase(Generic[Tree]):
 
 
 class Reads:
-    """How pydantic takes a phrase: a text in, read by a function; the text out."""
+    """How pydantic takes a phrase: a text in, read by a function; the text out.
 
-    def __init__(self, read: Callable[[str], Any], longest: int | None = None) -> None:
-        self._read, self._longest = read, longest
+    noun: what such a text is, as the JSON Schema names its format.
+    """
+
+    def __init__(
+        self, read: Callable[[str], Any], longest: int | None = None, *, noun: str
+    ) -> None:
+        self._read, self._longest, self._noun = read, longest, noun
 
     def phrase(self, value: object) -> Phrase[Any]:
         """The phrase of a text. Raises what pydantic tells with its place."""
@@ -71,9 +76,10 @@ class Reads:
 
     def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
         """For editors a plain text."""
+        text = {"type": "string", "format": self._noun}
         if self._longest is None:
-            return {"type": "string"}
-        return {"type": "string", "maxLength": self._longest}
+            return text
+        return {**text, "maxLength": self._longest}
 
 
 class ReadsQuantity(Reads):
@@ -87,7 +93,7 @@ class ReadsQuantity(Reads):
 
     def __get_pydantic_json_schema__(self, _: object, __: object) -> dict[str, Any]:
         """For editors a text or a number."""
-        return {"anyOf": [{"type": "string"}, {"type": "number"}]}
+        return {"anyOf": [{"type": "string", "format": self._noun}, {"type": "number"}]}
 
 
 class ReadsOrder(Reads):
@@ -119,7 +125,7 @@ class ReadsOrder(Reads):
             "minItems": 1,
             "maxItems": MOST_LISTED,
         }
-        return {"anyOf": [{"type": "string"}, names]}
+        return {"anyOf": [{"type": "string", "format": self._noun}, names]}
 
 
 def _order_said(phrase: Phrase[Order]) -> str | list[str]:
@@ -202,14 +208,18 @@ def parse_order(text: str) -> Order:
     return Order(by["way"].casefold(), by["by"] or "")  # type: ignore[arg-type]  # as above
 
 
-ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse)]
-MeasureText: TypeAlias = Annotated[Phrase[Quantity], ReadsQuantity(parse_quantity)]
-PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part)]
-ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show)]
-RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range)]
-FormatText: TypeAlias = Annotated[Phrase[NumberFormat], Reads(parse_format, MAX_TEXT)]
-OrderText: TypeAlias = Annotated[Phrase[Order], ReadsOrder(parse_order)]
-WordingText: TypeAlias = Annotated[Phrase[Wording], Reads(parse_text, MAX_TEXT)]
+ConditionText: TypeAlias = Annotated[Phrase[Condition], Reads(parse, noun="condition")]
+MeasureText: TypeAlias = Annotated[Phrase[Quantity], ReadsQuantity(parse_quantity, noun="quantity")]
+PartText: TypeAlias = Annotated[Phrase[Test], Reads(parse_part, noun="comparison")]
+ShowText: TypeAlias = Annotated[Phrase[Condition | None], Reads(parse_show, noun="condition")]
+RangeText: TypeAlias = Annotated[Phrase[Range], Reads(parse_range, noun="range")]
+FormatText: TypeAlias = Annotated[
+    Phrase[NumberFormat], Reads(parse_format, MAX_TEXT, noun="number format")
+]
+OrderText: TypeAlias = Annotated[Phrase[Order], ReadsOrder(parse_order, noun="order")]
+WordingText: TypeAlias = Annotated[
+    Phrase[Wording], Reads(parse_text, MAX_TEXT, noun="text with numbers")
+]
 
 ALWAYS = Phrase("always", parse("always"))
 

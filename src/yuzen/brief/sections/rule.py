@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias
 
 from pydantic import Field, create_model, model_validator
 
-from yuzen.brief.sections.base import Section, Word, refusal
+from yuzen.brief.sections.base import Section, Word, described, refusal
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.sections.phrases import ALWAYS, ConditionText, Phrase, WordingText
 from yuzen.rules.conditions import And, Condition
@@ -16,14 +16,47 @@ from yuzen.rules.quantities.fields import Field as Named
 class _RuleHead(Section):
     """What a rule begins with."""
 
-    when: ConditionText = ALWAYS
-    name: Word | None = None
-    key: WordingText | None = None
-    on: Word = "mark"
-    columns: tuple[Word, ...] = Field(default=(), max_length=100)
+    when: Annotated[
+        ConditionText,
+        described("The condition that a mark has to meet.", example="surplus negative"),
+    ] = ALWAYS
+    name: Annotated[
+        Word | None,
+        described(
+            "What titles, flags and reasons call the rule; its condition, if left out.",
+            example="loss",
+        ),
+    ] = None
+    key: Annotated[
+        WordingText | None,
+        described(
+            "The rule's text in the key of the chart; its name, if left out.",
+            example="Runs at a loss",
+        ),
+    ] = None
+    on: Annotated[
+        Word,
+        described(
+            "What the rule changes: a mark, its label, its name, its line, a column, a row.",
+            example="axis name",
+        ),
+    ] = "mark"
+    columns: Annotated[
+        tuple[Word, ...],
+        described(
+            "Several columns of a table that the rule acts on, instead of on.",
+            example=["fares", "cost"],
+        ),
+    ] = Field(default=(), max_length=100)
 
 
-_keys: Any = {effect.name: (effect.value_type, None) for effect in EFFECT_TABLE}
+_keys: Any = {
+    effect.name: (
+        Annotated[effect.value_type, described(effect.about, example=effect.example)],
+        None,
+    )
+    for effect in EFFECT_TABLE
+}
 # Made from the table of effects, so that a new effect is one line there and none here.
 _Effects = create_model("_Effects", __base__=_RuleHead, **_keys)
 
@@ -36,8 +69,14 @@ class RuleSection(_Effects):
         def __getattr__(self, effect: str) -> Any:  # noqa: ANN401 - as the table of effects says
             """The effects, each None where the rule does not name it."""
 
-    totals: bool | Literal["only"] = False
-    ties: Literal["competition", "dense", "ordinal"] = "competition"
+    totals: Annotated[
+        bool | Literal["only"],
+        described("Whether the rule judges totals too, or only totals.", example=True),
+    ] = False
+    ties: Annotated[
+        Literal["competition", "dense", "ordinal"],
+        described("How equal values are ranked.", example="dense"),
+    ] = "competition"
 
     @model_validator(mode="after")
     def _says_when(self) -> RuleSection:
@@ -123,3 +162,13 @@ class RuleSection(_Effects):
         if self.when == ALWAYS:
             return band
         return Phrase(f"({self.when}) and {band}", And((self.when.tree, band.tree)))
+
+
+Rules: TypeAlias = Annotated[
+    tuple[RuleSection, ...],
+    Field(max_length=200),
+    described(
+        "A condition and what it changes; several are tried from the first on.",
+        example=[{"when": "surplus negative", "color": "adverse"}],
+    ),
+]

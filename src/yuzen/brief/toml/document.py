@@ -11,15 +11,13 @@ from pydantic import ValidationError
 
 from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.model import Brief
+from yuzen.brief.schema import schema_of
 from yuzen.brief.sections.base import Section
-from yuzen.brief.sections.chart import (
-    ColumnSection,
-    LabelSection,
-    LayerSection,
-    NoteSection,
-    ReferenceSection,
-)
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.effects import EFFECTS
+from yuzen.brief.sections.labels import LabelSection, NoteSection
+from yuzen.brief.sections.layers import LayerSection
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.faults import LISTS, faults_of
 from yuzen.brief.toml.hints import place_in, toml_remedy
@@ -48,8 +46,7 @@ _QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
 def brief_schema() -> dict[str, Any]:
     """The JSON Schema of a brief, for editors that complete and check one."""
-    dialect = "https://json-schema.org/draft/2020-12/schema"
-    return {"$schema": dialect, **Brief.model_json_schema(mode="validation")}
+    return schema_of(Brief, "brief")
 
 
 def load_brief(path: Path) -> tuple[Brief, BriefSource]:

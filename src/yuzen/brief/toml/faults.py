@@ -4,12 +4,15 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date, time
+from functools import cache
 from typing import Any, Final
 
 from pydantic import BaseModel
 from pydantic_core import ErrorDetails
 
+from yuzen.brief.key_help import KeyHelp, keys_of
 from yuzen.brief.model import Brief
+from yuzen.brief.schema import schema_of
 from yuzen.errors import Fault, YuzenError, suggestion, type_name
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")
@@ -59,13 +62,31 @@ TAKES: Final[Mapping[str, Callable[[Mapping[str, Any]], str]]] = {
 }
 
 
-def faults_of(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[Fault]:
-    """All that pydantic found in plain values, each with its place and its key."""
+def faults_of(
+    details: Sequence[ErrorDetails], values: Mapping[str, Any], model: type[BaseModel] = Brief
+) -> list[Fault]:
+    """All that pydantic found in plain values, each with its place and its key.
+
+    model: what the file holds, whose keys messages explain.
+    """
     return [
         replace(fault, key=detail["loc"])
         for detail in _joined(details, values)
-        for fault in _told(detail, values)
+        for fault in _told(detail, values, model)
     ]
+
+
+@cache
+def _help_of(model: type[BaseModel]) -> Mapping[str, KeyHelp]:
+    """What each key of a model does."""
+    return keys_of(schema_of(model, "faults"))
+
+
+def _key_help(loc: tuple[int | str, ...], model: type[BaseModel]) -> KeyHelp | None:
+    """What the key at a place does; None for an entry of a list, or a name of the analyst's own."""
+    if not loc or isinstance(loc[-1], int):
+        return None
+    return _help_of(model).get(".".join(step for step in loc if isinstance(step, str)))
 
 
 def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[ErrorDetails]:
@@ -119,7 +140,9 @@ def _holds(holder: object, step: int | str) -> bool:
     return isinstance(holder, list | tuple) and isinstance(step, int) and step < len(holder)
 
 
-def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
+def _told(
+    detail: ErrorDetails, values: Mapping[str, Any], model: type[BaseModel]
+) -> Iterable[Fault]:
     place = place_in(detail["loc"], values)
     inner = detail.get("ctx", {}).get("error")
     if isinstance(inner, YuzenError):
@@ -128,15 +151,22 @@ def _told(detail: ErrorDetails, values: Mapping[str, Any]) -> Iterable[Fault]:
         return [Fault("brief-value", detail["msg"], place)]
     if detail["type"] == "extra_forbidden":
         key = str(detail["loc"][-1])
-        hint = suggestion(key, _keys(detail["loc"][:-1]))
+        hint = suggestion(key, _keys(detail["loc"][:-1], model))
         section = place_in(detail["loc"][:-1], values) or "a brief"
         return [Fault("brief-key", f"I know no key '{key[:60]}' in {section}.{hint}")]
     if detail["type"] == "missing":
-        message = f"{detail['loc'][-1]} is missing."
+        message = f"{detail['loc'][-1]} is missing.{_for_example(_key_help(detail['loc'], model))}"
         return [Fault("brief-missing", message, place_in(detail["loc"][:-1], values))]
     if message := _of_brackets(detail, place):
         return [Fault("brief-value", message, place)]
-    return [Fault("brief-value", _of_value(detail), place)]
+    return [Fault("brief-value", _of_value(detail, _key_help(detail["loc"], model)), place)]
+
+
+def _for_example(key: KeyHelp | None) -> str:
+    """' For example: width = 1600.' of a key; '' where none is known."""
+    if key is None or "\n" in key.example:
+        return ""
+    return f" For example: {key.example}"
 
 
 def _of_brackets(detail: ErrorDetails, place: str) -> str:
@@ -148,22 +178,26 @@ def _of_brackets(detail: ErrorDetails, place: str) -> str:
     return ""
 
 
-def _of_value(detail: ErrorDetails) -> str:
-    """What a value is, and what takes its place."""
+def _of_value(detail: ErrorDetails, key: KeyHelp | None) -> str:
+    """What a value is, and what takes its place: what the key's help says, if it has one."""
     given = detail["input"]
     if detail["loc"] and detail["loc"][-1] in PLACES_OF_ROWS:
         subject = "What is written here"
     else:
         subject = value_shown(given)
     takes = _takes(detail)
-    if not takes:
-        return f"{subject} has no place here."
-    message = f"{subject} has no place here; it takes {takes}"
     if detail["type"] in {"string_too_long", "too_long"} and hasattr(given, "__len__"):
-        return f"{message}, and this has {len(given):,}."
+        return f"{subject} has no place here; it takes {takes}, and this has {len(given):,}."
+    if key is not None:
+        takes = f"{key.name} takes {key.accepted}"
+    elif takes:
+        takes = f"it takes {takes}"
+    else:
+        return f"{subject} has no place here."
+    hint = ""
     if detail["type"] == "literal_error" and isinstance(given, str):
-        return f"{message}.{suggestion(given, _options(detail))}"
-    return f"{message}."
+        hint = suggestion(given, _options(detail))
+    return f"{subject} has no place here; {takes}.{hint or _for_example(key)}"
 
 
 def _takes(detail: ErrorDetails) -> str:
@@ -219,9 +253,8 @@ def place_in(loc: tuple[int | str, ...], values: Mapping[str, Any]) -> str:
     return ", ".join(map(str, loc))
 
 
-def _keys(loc: tuple[int | str, ...]) -> list[str]:
-    """The keys that the section at this place knows."""
-    model: type[BaseModel] = Brief
+def _keys(loc: tuple[int | str, ...], model: type[BaseModel]) -> list[str]:
+    """The keys that the section at this place of a model knows."""
     for step in loc:
         if isinstance(step, str) and step in model.model_fields:
             model = _model_of(model.model_fields[step].annotation) or model

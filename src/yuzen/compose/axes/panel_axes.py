@@ -10,7 +10,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes, Column, Dates, Floats, Text
 from yuzen.brief.design import Design
-from yuzen.brief.sections.chart import EndsSection
+from yuzen.brief.sections.scale import EndsSection
 from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names

@@ -8,8 +8,8 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.brief.default_formats import plain_format
-from yuzen.brief.sections.chart import ReferenceSection
 from yuzen.brief.sections.phrases import Phrase, wording
+from yuzen.brief.sections.references import ReferenceSection
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.compose.texts.filled import whole

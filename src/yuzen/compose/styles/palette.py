@@ -11,8 +11,9 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
 from yuzen.brief.model import Brief
-from yuzen.brief.sections.chart import ColumnSection, LayerSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
+from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.color.gradient import Gradient, hexes
 from yuzen.color.named import hex_of, luminance, rgb_of

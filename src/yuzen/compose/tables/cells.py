@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
-from yuzen.brief.sections.chart import LabelSection
+from yuzen.brief.sections.labels import LabelSection
 from yuzen.color.named import hex_of, inks_on, legible, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.compose.judged_chart import JudgedChart

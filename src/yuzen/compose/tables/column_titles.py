@@ -6,7 +6,7 @@ import numpy as np
 
 from yuzen.arrays import Text
 from yuzen.brief.design import Design
-from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.tables.rows import TableRows, column_names
 from yuzen.compose.texts.chart_texts import chart_text

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
-from yuzen.brief.sections.chart import ColumnSection
+from yuzen.brief.sections.columns import ColumnSection
 from yuzen.color.named import rgb_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.mark_styles import mark_styles

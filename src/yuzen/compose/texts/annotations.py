@@ -7,7 +7,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Text, kind_of
 from yuzen.brief.design import Design
-from yuzen.brief.sections.chart import NoteSection
+from yuzen.brief.sections.labels import NoteSection
 from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.texts.filled import fill_each
 from yuzen.errors import YuzenError, error_at, suggestion

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
-from yuzen.brief.sections.chart import LabelSection
+from yuzen.brief.sections.labels import LabelSection
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.named import hex_of, rgb_of
 from yuzen.compose.baselines import is_stacked
