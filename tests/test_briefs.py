@@ -174,8 +174,8 @@ def test_data_is_found_from_the_briefs_folder(
 
 
 BROKEN = {
-    "[chart]\ncategory = 3.5\nvalue = 'v'": "chart, category: 3.5 has no place here; category takes a column. For example: category = \"route\"",
-    "[chart]\nvalue = 'v'": "chart: category is missing. For example: category = \"route\"",
+    "[chart]\ncategory = 3.5\nvalue = 'v'": 'chart, category: 3.5 has no place here; category takes a column. For example: category = "route"',
+    "[chart]\nvalue = 'v'": 'chart: category is missing. For example: category = "route"',
     "title = 'x'": "chart is missing.",
     "chart = 3": "chart: 3 has no place here",
     "[chart]\ncategory = 'c'\nvalue = 'v'\nlimit = 'ten'": "chart, limit: 'ten' has no place here",
@@ -343,7 +343,7 @@ def test_a_brief_in_a_picture_is_the_charts(folder: Path) -> None:
 
 VALUES: list[tuple[dict[str, Any], str]] = [
     ({"title": "x" * 3_000}, f"title: '{'x' * 60}…' has no place here; it takes a text of at most 2,000 characters, and this has 3,000."),
-    ({"title": dt.date(2026, 1, 2)}, "title: 2026-01-02 has no place here; title takes a text with numbers. For example: title = \"Ferries in {latest month}\""),
+    ({"title": dt.date(2026, 1, 2)}, 'title: 2026-01-02 has no place here; title takes a text with numbers. For example: title = "Ferries in {latest month}"'),
     ({"size": {"width": 1.5}}, "size, width: 1.5 has no place here; width takes a whole number, at least 320 and at most 6,000 (pixels). For example: width = 1600"),
     ({"size": {"width": 10**80}}, "size, width: A number of many digits has no place here; width takes a whole number, at least 320 and at most 6,000 (pixels). For example: width = 1600"),
     ({"size": 3}, "size: 3 has no place here; size takes a section with keys of its own. For example: size = { width = 1600 }"),
@@ -351,18 +351,18 @@ VALUES: list[tuple[dict[str, Any], str]] = [
     ({"rule": [3]}, "rule 1: 3 has no place here; it takes a section with keys of its own."),
     ({"rule": [{"when": "top 3"}] * 201}, "rule: A list has no place here; it takes at most 200 entries, and this has 201."),
     ({"rule": [{"when": "top 3", "totals": "x"}]}, "rule 1, totals: 'x' has no place here; totals takes true or false or \"only\". For example: totals = true"),
-    ({"rule": [{"when": True}]}, "rule 1, when: true has no place here; when takes a condition. For example: when = \"surplus negative\""),
+    ({"rule": [{"when": True}]}, 'rule 1, when: true has no place here; when takes a condition. For example: when = "surplus negative"'),
     ({"reference": [None]}, "reference 1: None has no place here; it takes a section with keys of its own."),
-    ({"reference": [{"at": [1]}]}, "reference 1, at: A list has no place here; at takes a quantity or a number. For example: at = \"average\""),
-    ({"data": {"url": 3}}, "data, url: What is written here has no place here; url takes a text. For example: url = \"sqlite:///ferry.db\""),
-    ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, "data, wide, columns: 3 has no place here; columns takes a text or a list of texts. For example: columns = \"2026-01 to 2026-06\""),
+    ({"reference": [{"at": [1]}]}, 'reference 1, at: A list has no place here; at takes a quantity or a number. For example: at = "average"'),
+    ({"data": {"url": 3}}, 'data, url: What is written here has no place here; url takes a text. For example: url = "sqlite:///ferry.db"'),
+    ({"data": {"wide": {"columns": 3, "name": "a", "value": "b"}}}, 'data, wide, columns: 3 has no place here; columns takes a text or a list of texts. For example: columns = "2026-01 to 2026-06"'),
     ({"data": {"wide": {"columns": ["a", 3], "name": "a", "value": "b"}}}, "data, wide, columns, 1: 3 has no place here; it takes a text."),
     ({"parameters": {"float": None, "n": []}}, "parameters, float: None has no place here; it takes a number or a text or a list.\nparameters, n: a parameter is a number, a text, a date, or a list of texts."),
     ({"measures": {"int": {}}}, "measures, int: A section has no place here; it takes a text."),
     ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 has no place here; it takes a text."),
     ({"theme": ""}, "theme: '' has no place here; theme takes a text. For example: theme = \"dusk\""),
     ({"key": "abov"}, "key: 'abov' has no place here; key takes one of above, beside subtitle, none. Did you mean above?"),
-    ({"footer": object()}, "footer: An object has no place here; footer takes a text with numbers. For example: footer = \"Source: monthly accounts\""),
+    ({"footer": object()}, 'footer: An object has no place here; footer takes a text with numbers. For example: footer = "Source: monthly accounts"'),
 ]  # fmt: skip
 
 

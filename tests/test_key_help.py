@@ -63,7 +63,8 @@ def test_every_key_says_what_it_does_with_an_example_that_is_valid(called: str, 
     assert ". " not in key.about, "one sentence"
     values: Any = tomllib.loads(key.example)
     value = values[key.name]
-    adapter: TypeAdapter[Any] = TypeAdapter(Annotated[field.annotation, field])
+    kind: Any = Annotated[field.annotation, *field.metadata]
+    adapter: TypeAdapter[Any] = TypeAdapter(kind)
     adapter.validate_python(value)
     assert key.required == field.is_required()
     if key.default:
@@ -108,7 +109,9 @@ def test_help_explains_a_key_a_section_and_all_of_a_name(call: Any) -> None:
     )
     assert "[[rule]]  A condition" in call("help", "[[rule]]").out
     several = call("help", "across").out
-    assert [name for name in ("chart.across", "reference.across", "[scale.across]") if name in several]
+    assert [
+        name for name in ("chart.across", "reference.across", "[scale.across]") if name in several
+    ]
     assert "default  none: it must be set" in call("help", "chart.category").out
     assert "briefs   The briefs of the charts" in call("help", "section", "--report").out
 

@@ -43,6 +43,7 @@ if TYPE_CHECKING:
         top,
     )
     from yuzen.sources.sql.database import Database
+    from yuzen.start.starting import Start, start
 
     Edition: TypeAlias = DrawResult  # the names that old scripts use
     Outcome: TypeAlias = Verdicts
@@ -56,6 +57,7 @@ __all__ = [
     "Fault",
     "Painted",
     "Report",
+    "Start",
     "Verdicts",
     "YuzenError",
     "above",
@@ -90,6 +92,7 @@ __all__ = [
     "rises",
     "rule",
     "save_all",
+    "start",
     "top",
 ]
 
@@ -108,6 +111,7 @@ _HOMES = {
     "yuzen.errors": ("Fault", "YuzenError"),
     "yuzen.jobs.batches": ("DrawResult", "save_all"),
     "yuzen.sources.sql.database": ("Database",),
+    "yuzen.start.starting": ("Start", "start"),
 }
 _FORMER_NAMES = {"Edition": "DrawResult", "Outcome": "Verdicts"}  # which old scripts may use
 _FORMER_MODULES = {"yuzen.comparing": "yuzen.charts.comparison"}

@@ -213,18 +213,18 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     plain = spec.plain()
     settings = plain.setdefault("data", {})
     if isinstance(given, str | Path) and "://" not in str(given):
-        settings["file"] = _path_from(to, Path(given))
+        settings["file"] = path_from(to, Path(given))
     elif "file" in settings:
-        settings["file"] = _path_from(to, folder / settings["file"])
+        settings["file"] = path_from(to, folder / settings["file"])
     elif ":///" in settings.get("url", ""):
         kind, _, file = settings["url"].partition(":///")
-        settings["url"] = f"{kind}:///{_path_from(to, folder / file)}"
+        settings["url"] = f"{kind}:///{path_from(to, folder / file)}"
     if "file" in settings.get("also", {}):
-        settings["also"]["file"] = _path_from(to, folder / settings["also"]["file"])
+        settings["also"]["file"] = path_from(to, folder / settings["also"]["file"])
     if spec.rules is not None:
-        plain["rules"] = _path_from(to, folder / spec.rules)
+        plain["rules"] = path_from(to, folder / spec.rules)
     if spec.theme.casefold().endswith(".toml"):
-        plain["theme"] = _path_from(to, folder / spec.theme)
+        plain["theme"] = path_from(to, folder / spec.theme)
     if settings.get("file", "-") == "-" and "url" not in settings:
         message = (
             "A brief names a file of rows, and these come from none. Save them into one first."
@@ -233,7 +233,7 @@ def moved(spec: Brief, given: RowsLike | None, folder: Path, to: Path) -> dict[s
     return plain
 
 
-def _path_from(folder: Path, file: Path) -> str:
+def path_from(folder: Path, file: Path) -> str:
     """A file as it is named from a folder: relative below or beside it, else absolute."""
     if str(file) == "-":
         return "-"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Container, Mapping, Sequence
 from contextlib import AbstractContextManager, nullcontext, suppress
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -11,6 +12,7 @@ from typing import TYPE_CHECKING, cast
 import click
 
 from yuzen.brief.keywords import ChartCallKeys
+from yuzen.brief.sections.phrases import wording
 from yuzen.charts.begin import chart, load, load_picture, load_pictures
 from yuzen.charts.chart import Chart
 from yuzen.cli.options import Changes
@@ -23,7 +25,6 @@ from yuzen.files.picture_types import TYPES
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike
-from yuzen.sources.wanted import Wanted
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -32,7 +33,6 @@ if TYPE_CHECKING:
 
 
 PIPED = "yuzen.rows from a pipe"
-MAX_SHOWN_COLUMNS = 20
 
 
 def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Chart:
@@ -96,23 +96,6 @@ def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
     return since
 
 
-def _columns_of(source: str) -> str:
-    """The columns of a file with what they hold; '' for one that cannot be read."""
-    from yuzen.arrays import kind_of
-    from yuzen.sources.columns import column_of
-    from yuzen.sources.inputs import source_of
-
-    try:
-        rows_source = source_of(source)
-        columns = rows_source.rows(Wanted(rows_source.column_names)).columns
-    except YuzenError:
-        return ""
-    words = {"text": "words", "date": "dates", "number": "numbers"}
-    shown = [f"{name} ({words[kind_of(column_of(columns[name]))]})" for name in columns]
-    more = f" and {len(shown) - MAX_SHOWN_COLUMNS} more" if len(shown) > MAX_SHOWN_COLUMNS else ""
-    return f" It has {', '.join(shown[:MAX_SHOWN_COLUMNS])}{more}."
-
-
 def file_chart(
     source: str,
     category: str | None,
@@ -128,15 +111,7 @@ def file_chart(
         )
         raise make_error("call-picture", f"{message} {source}.")
     if category is None or value is None:
-        missing = " and ".join(
-            f"--{name}"
-            for name, option in (("category", category), ("value", value))
-            if option is None
-        )
-        message = (
-            f"To draw a data file, say {missing} too.{_columns_of(source)} A brief ends in .toml."
-        )
-        raise make_error("call-option", message)
+        return _first_chart(source, category, value, further, rules)
     texts_given = {key: text for key, text in further.items() if text is not None}
     file_chart_made = chart(
         source, category=category, value=value, **cast("ChartCallKeys", texts_given)
@@ -144,6 +119,35 @@ def file_chart(
     for when, color in rules:
         file_chart_made = file_chart_made.rule(when, color=color)
     return file_chart_made
+
+
+def _first_chart(
+    source: str,
+    category: str | None,
+    value: str | None,
+    further: Mapping[str, str | None],
+    rules: Sequence[tuple[str, str]],
+) -> Chart:
+    """The chart of a data file that is chosen by looking at its rows; says why it is so."""
+    from yuzen.start.starting import start  # which few calls need
+
+    if further.get("across") is not None:
+        message = "--across goes with --category and --value, which a scatter needs besides."
+        raise make_error("call-option", message)
+    made = start(source, category=category, value=value, kind=further.get("kind"))
+    for key, reason in made.reasons:
+        if not (rules and key.startswith("rule")):
+            print_error(f"  {key}: {reason}")
+    first = made.chart
+    if rules:
+        first = made.bare()
+        for when, color in rules:
+            first = first.rule(when, color=color)
+    title = further.get("title")
+    if title is None:
+        return first
+    entitled = first.stages.brief.having(title=wording(title))
+    return replace(first, stages=first.stages.with_brief(entitled))
 
 
 def with_options(

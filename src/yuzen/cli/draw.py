@@ -116,7 +116,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          category: str | None, value: str | None, kind: str | None, across: str | None,
          title: str | None, rules: tuple[tuple[str, str], ...],
          write_brief: Path | None) -> int:  # fmt: skip
-    """Draw charts from BRIEFs, or one straight from a data FILE with --category and --value."""
+    """Draw charts from BRIEFs, or one straight from a data FILE, as yuzen start would."""
     from yuzen.cli.calls import brief_chart, file_chart, many, spoken_in, with_options, workers
     from yuzen.files.kept_letters import letters_kept
 

@@ -139,6 +139,10 @@ class Plan:
         words = by_fold(row_names.words).keys() - by_fold(firm.numbers).keys()
         spelled |= {name for name in names if name.casefold() in words}
         kept = by_fold(row_names.numbers)
+        if self.bins is not None:
+            # Numbers as people write them are cut into bins like plain ones; dates stay dates.
+            kept |= by_fold([self.category])
+            spelled -= {name for name in names if name.casefold() == self.category.casefold()}
         numbers, counted = kept | by_fold(measured.numbers), by_fold(measured.words)
         only = frozenset(names) - spelled
         return Wanted(

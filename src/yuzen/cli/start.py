@@ -1,0 +1,74 @@
+"""The command that looks at rows and begins a brief."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from yuzen.brief.kinds import KINDS
+from yuzen.cli.options import as_json, example
+from yuzen.cli.output import print_json, print_summary
+from yuzen.cli.stopping import track_outputs
+from yuzen.cli.terminal import print_message
+from yuzen.paths import path_of
+
+
+@click.command(epilog=example("start"))
+@click.argument("source", metavar="FILE|URL")
+@click.option(
+    "-o",
+    "--output",
+    metavar="BRIEF",
+    type=click.Path(path_type=Path),
+    help="The brief that is written, a .toml file; its picture is beside it.",
+)
+@click.option("--category", metavar="COLUMN", help="The column that names the marks.")
+@click.option("--value", metavar="COLUMN", help="The column or the measure that is drawn.")
+@click.option("--kind", metavar="KIND", help=f"How it is drawn: {', '.join(KINDS)}.")
+@click.option("--table", metavar="TABLE", help="Of a database: its table.")
+@as_json
+def start(
+    *,
+    source: str,
+    output: Path | None,
+    category: str | None,
+    value: str | None,
+    kind: str | None,
+    table: str | None,
+    as_json: bool,
+) -> None:
+    """Show what is in a FILE or a database, write a first brief, and draw it."""
+    from yuzen.jobs.batches import draw_one
+    from yuzen.start.starting import start as started
+    from yuzen.start.told import profile_data
+
+    made = started(source, category=category, value=value, kind=kind, table=table)
+    target = path_of(output or first_brief_path(source))
+    if not as_json:
+        print_message(f"{made}\n")
+    brief = made.write(target)
+    picture = brief.with_suffix(".png")
+    track_outputs([picture])
+    drawn = draw_one(brief.name, made.chart, picture)
+    if as_json:
+        facts = profile_data(made.profile)
+        reasons = [{"key": key, "why": why} for key, why in made.reasons]
+        print_json({**facts, "reasons": reasons, "brief": str(brief), "picture": str(picture)})
+        return
+    print_message(f"{brief}: the first brief")
+    print_summary(drawn)
+    print_message(
+        f"\nChange the brief and draw it again: yuzen draw {brief}\n"
+        f"What a key does: yuzen help {'chart.kind'}   What rules can say: yuzen words"
+    )
+
+
+def first_brief_path(source: str) -> Path:
+    """The file of a first brief: in this folder, called as the rows are.
+
+    >>> str(first_brief_path("data/june.csv.gz")), str(first_brief_path("sqlite:///x/ferry.db"))
+    ('june.toml', 'ferry.toml')
+    """
+    name = Path(source.split("?", maxsplit=1)[0]).name.split(".")[0].strip("*?[]")
+    return Path(f"{name or 'first'}.toml")

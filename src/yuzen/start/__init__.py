@@ -1,0 +1,1 @@
+"""What is in rows, and a first chart of them."""

@@ -1,0 +1,219 @@
+"""The profile of rows: read into memory, or asked of the database or the engine they are in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from contextlib import suppress
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, Final, cast
+
+import numpy as np
+
+from yuzen.arrays import Floats, kind_of
+from yuzen.errors import YuzenError, make_error
+from yuzen.sources.cells import Cells, RowColumn
+from yuzen.sources.columns import column_of
+from yuzen.sources.rows import Rows, Source
+from yuzen.sources.typed.numerals import numeral
+from yuzen.sources.wanted import Wanted
+from yuzen.start.column_facts import facts_of, facts_of_counted, unit_written
+from yuzen.start.dirt import columns_side_by_side, spellings_of, totals_in
+from yuzen.start.profile import ColumnFacts, Profile
+
+if TYPE_CHECKING:
+    from yuzen.sources.sets.file_set import FileSet
+    from yuzen.sources.sql.database import Database
+    from yuzen.sources.sql.relation import Relation
+
+MOST_COLUMNS: Final = 200  # that are looked at
+PROBED: Final = 50  # different texts of a column that show whether they are numbers
+NUMERIC_SHARE: Final = 0.5  # of those that have to be numbers
+MOST_VALUES: Final = 5_000  # different values of a column that a database is asked for
+NOTATIONS: Final = {  # how numbers are written where they are no plain ones
+    "%": "percent",
+    "(": "brackets for a minus",
+    "-": "minus behind the number",
+}
+
+
+def profile_of(source: Source) -> Profile:
+    """What is in the rows of a source. Raises YuzenError (data-…)."""
+    names = source.column_names[:MOST_COLUMNS]
+    table = _table_in_place(source, names)
+    remarks: list[str] = []
+    if table is not None:
+        columns = _asked(table.relation, names)
+    else:
+        columns, remarks = _read(source, names)
+    if not columns or not max(column.rows for column in columns):
+        raise make_error("data-rows", "There are no rows to look at.", where=source.called)
+    words = [column for column in columns if column.kind == "words"]
+    return Profile(
+        source.called,
+        max(column.rows for column in columns),
+        tuple(columns),
+        tuple(dict.fromkeys(remarks)),
+        {column.name: totals for column in words if (totals := totals_in(column))},
+        {column.name: spellings for column in words if (spellings := spellings_of(column))},
+        columns_side_by_side(columns),
+    )
+
+
+def _table_in_place(source: Source, names: tuple[str, ...]) -> Database | None:
+    """The table that can be asked without reading its rows; None: the rows are read."""
+    if hasattr(source, "relation"):
+        return cast("Database", source)
+    if hasattr(source, "asked"):
+        return cast("FileSet", source).table(Wanted(names))
+    return None
+
+
+def _read(source: Source, names: tuple[str, ...]) -> tuple[list[ColumnFacts], list[str]]:
+    """The columns of rows that are read, and remarks on how they were."""
+    plain = _columns(source, names, frozenset())
+    numeric = frozenset(name for name, cells in plain.columns.items() if _holds_numerals(cells))
+    columns: dict[str, RowColumn] = dict(plain.columns)
+    remarks = [remark.message for remark in plain.remarks]
+    for name in sorted(numeric, key=names.index):
+        # A column of which one cell is a word stays a column of words.
+        with suppress(YuzenError):
+            as_numbers = source.rows(Wanted((name,), frozenset({name})))
+            columns[name] = as_numbers.columns[name]
+            remarks += [remark.message for remark in as_numbers.remarks]
+    facts = []
+    for name in names:
+        if name not in columns:
+            facts.append(ColumnFacts(name, "nothing", len(plain)))
+            continue
+        column = facts_of(name, columns[name], plain.units.get(name))
+        facts.append(replace(column, typed=_notations(plain.columns[name])))
+    return facts, remarks
+
+
+def _columns(source: Source, names: tuple[str, ...], numbers: frozenset[str]) -> Rows:
+    """The rows with all columns, or with those that can be read."""
+    with suppress(YuzenError):
+        return source.rows(Wanted(names, numbers))
+    readable: dict[str, RowColumn] = {}
+    rows: Rows | None = None
+    for name in names:
+        with suppress(YuzenError):
+            rows = source.rows(Wanted((name,), numbers & {name}))
+            readable |= rows.columns
+    if rows is None:  # of none, the message is that of all
+        return source.rows(Wanted(names, numbers))
+    return replace(rows, columns=readable)
+
+
+def _holds_numerals(cells: RowColumn) -> bool:
+    """Whether a column of texts holds numbers as people write them, at least half of them."""
+    if not isinstance(cells, Cells) or kind_of(column_of(cells)) == "date":
+        return False
+    first = [str(cell) for cell in cells.distinct[:PROBED]]
+    numbers = [cell for cell in first if numeral(cell.strip()) is not None]
+    return len(first) > 0 and len(numbers) > NUMERIC_SHARE * len(first)
+
+
+def _notations(cells: RowColumn) -> tuple[str, ...]:
+    """How the numbers of a column are written, where they are texts."""
+    if not isinstance(cells, Cells):
+        return ()
+    texts = [str(cell).strip() for cell in cells.distinct[:PROBED]]
+    ends = {text[-1:] for text in texts if text} | {text[:1] for text in texts if text[:1] == "("}
+    return tuple(word for sign, word in NOTATIONS.items() if sign in ends)
+
+
+def _asked(relation: Relation, names: tuple[str, ...]) -> list[ColumnFacts]:
+    """The columns of a table whose rows stay where they are: a few questions, no rows."""
+    kinds = {name: kind_of(column_of(relation.sample[name])) for name in names}
+    numbers = [name for name in names if kinds[name] == "number"]
+    counted = {name: _counted(relation, name) for name in names if name not in numbers}
+    summed = _summed(relation, numbers)
+    rows = _row_count(relation)
+    return [replace(summed[name] if name in summed else counted[name], rows=rows) for name in names]
+
+
+def _row_count(relation: Relation) -> int:
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    counted = sql.select(sql.func.count().label("rows")).select_from(relation.selectable)
+    return int(_cell(relation.fetch(counted)["rows"]))
+
+
+def _counted(relation: Relation, name: str) -> ColumnFacts:
+    """A column of words or dates: its values with the count of their rows."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    column, count = relation.columns[name], sql.func.count().label("times")
+    asked = (
+        sql.select(column.label("called"), count)
+        .group_by(column)
+        .order_by(sql.desc("times"))
+        .limit(MOST_VALUES)
+    )
+    cells = relation.fetch(asked)
+    values = column_of(cells["called"])
+    if isinstance(values, np.ndarray) and values.dtype.kind != "M":
+        values = column_of(Cells.of([None]))  # a column without a value has no type
+    times = cast("Floats", column_of(cells["times"]))
+    facts = facts_of_counted(name, values, times.tolist(), unit_written(cells["called"]))
+    if len(times) < MOST_VALUES:
+        return facts
+    different = sql.select(sql.func.count(sql.distinct(column)).label("different"))
+    ends = sql.select(sql.func.min(column).label("least"), sql.func.max(column).label("most"))
+    count_of = int(_cell(relation.fetch(different)["different"]))
+    if facts.kind != "dates":
+        return replace(facts, different=count_of)
+    found = relation.fetch(ends)
+    least, most = (cast("Any", column_of(found[end]))[0] for end in ("least", "most"))
+    # Of the most frequent moments alone no gaps are known.
+    return replace(
+        facts, different=count_of, least=least, most=most, unit="day", missing_periods=()
+    )
+
+
+def _summed(relation: Relation, names: list[str]) -> Mapping[str, ColumnFacts]:
+    """The columns of numbers, by one question."""
+    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+    if not names:
+        return {}
+    asked: list[Any] = []
+    for place, name in enumerate(names):
+        column = relation.columns[name]
+        asked += [
+            sql.func.count(column).label(f"known{place}"),
+            sql.func.count(sql.distinct(column)).label(f"different{place}"),
+            sql.func.min(column).label(f"least{place}"),
+            sql.func.max(column).label(f"most{place}"),
+            sql.func.count(sql.case((column < 0, 1))).label(f"negative{place}"),
+            sql.func.count(sql.case((column != sql.func.floor(column), 1))).label(f"parts{place}"),
+        ]
+    cells = relation.fetch(sql.select(*asked, sql.func.count().label("rows")))
+    rows = int(_cell(cells["rows"]))
+    facts = {}
+    for place, name in enumerate(names):
+        known, different, least, most, negative, parts = (
+            _cell(cells[f"{word}{place}"])
+            for word in ("known", "different", "least", "most", "negative", "parts")
+        )
+        facts[name] = ColumnFacts(
+            name,
+            "numbers" if known else "nothing",
+            rows,
+            rows - int(known),
+            int(different),
+            least if known else None,
+            most if known else None,
+            int(negative),
+            whole=not parts,
+        )
+    return facts
+
+
+def _cell(column: RowColumn) -> float:
+    """The one number of an answer; NaN where it is missing."""
+    numbers = column_of(column)
+    if isinstance(numbers, np.ndarray) and len(numbers) and numbers.dtype.kind == "f":
+        return float(numbers[0])
+    return float("nan")
