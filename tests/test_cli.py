@@ -85,7 +85,8 @@ BAD_CALLS = [
     (["draw", "routes.csv", "--category", "rout", "--value", "cost"], 2, "Did you mean route?"),
     (["draw", "text.csv", "--category", "item", "--value", "v"], 3, "row 2 (line 3)"),
     (["draw", "empty.csv", "--category", "item", "--value", "v"], 3, "empty.csv: The file is empty."),
-    (["draw", "busiest.xyz"], 2, "say --category and --value too"),
+    (["draw", "busiest.xyz"], 3, "I cannot read files of the type '.xyz'"),
+    (["draw", "routes.csv", "--across", "cost"], 2, "--across goes with --category and --value"),
     (["draw", "notes.txt", "--category", "a", "--value", "b"], 3, "I cannot read files of the type '.txt'"),
     (["draw", "routes.csv", "--category", "route", "--value", "cost", "--rule", "tpo 3", "adverse"], 2,
      "    tpo 3\n        ^"),
@@ -282,9 +283,9 @@ def test_the_installed_command_runs_without_a_screen(folder: Path) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Comparison Database DrawResult Fault Painted Report Verdicts YuzenError above always average below between "
+        "Chart Comparison Database DrawResult Fault Painted Report Start Verdicts YuzenError above always average below between "
         "bottom chart colors compare deviation every falls first ink judge last load load_picture load_report measure median outlier paint percent position "
-        "previous rank reference report rises rule save_all top"
+        "previous rank reference report rises rule save_all start top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     former = vars(yz)["__getattr__"]

@@ -12,11 +12,11 @@ from jsonschema import Draft202012Validator
 
 import yuzen as yz
 from tests.conftest import Called
-from yuzen.cli.language import sayings
 from yuzen.color.themes import THEMES
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
 from yuzen.rules.grammar.parser import parse
+from yuzen.rules.grammar.sayings import sayings
 
 
 def test_every_example_of_the_language_can_be_judged(call: Any, folder: Path) -> None:

@@ -10,9 +10,9 @@ import pytest
 from pydantic import BaseModel, TypeAdapter
 
 from yuzen.brief.house_rules import HouseFile
-from yuzen.brief.key_help import KeyHelp, keys_of
+from yuzen.brief.keys.key_help import KeyHelp, keys_of
+from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.model import Brief
-from yuzen.brief.schema import schema_of
 from yuzen.documents.report_file import ReportFile
 from yuzen.recolor.rules_file import PaintFile
 
@@ -63,7 +63,9 @@ def test_every_key_says_what_it_does_with_an_example_that_is_valid(called: str, 
     assert ". " not in key.about, "one sentence"
     values: Any = tomllib.loads(key.example)
     value = values[key.name]
-    kind: Any = Annotated[field.annotation, *field.metadata]
+    kind: Any = field.annotation
+    if field.metadata:
+        kind = Annotated[kind, *field.metadata]
     adapter: TypeAdapter[Any] = TypeAdapter(kind)
     adapter.validate_python(value)
     assert key.required == field.is_required()

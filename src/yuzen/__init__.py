@@ -43,7 +43,7 @@ if TYPE_CHECKING:
         top,
     )
     from yuzen.sources.sql.database import Database
-    from yuzen.start.starting import Start, start
+    from yuzen.starts.starting import Start, start
 
     Edition: TypeAlias = DrawResult  # the names that old scripts use
     Outcome: TypeAlias = Verdicts
@@ -111,7 +111,7 @@ _HOMES = {
     "yuzen.errors": ("Fault", "YuzenError"),
     "yuzen.jobs.batches": ("DrawResult", "save_all"),
     "yuzen.sources.sql.database": ("Database",),
-    "yuzen.start.starting": ("Start", "start"),
+    "yuzen.starts.starting": ("Start", "start"),
 }
 _FORMER_NAMES = {"Edition": "DrawResult", "Outcome": "Verdicts"}  # which old scripts may use
 _FORMER_MODULES = {"yuzen.comparing": "yuzen.charts.comparison"}

@@ -3,11 +3,11 @@
 from collections.abc import Mapping
 from typing import Any, Unpack
 
+from yuzen.brief.keys.signatures import with_keys_in_signature
 from yuzen.brief.keywords import ConditionLike, QuantityLike, ReferenceKeys, RuleKeys
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_entry
 from yuzen.rules.conditions import BaseCondition
 from yuzen.rules.grammar.measure import Measure

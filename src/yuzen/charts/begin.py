@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Unpack, cast
 
+from yuzen.brief.keys.signatures import with_keys_in_signature
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.chart import ChartSection
-from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import load_brief, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any, Self, Unpack
 
+from yuzen.brief.keys.signatures import with_keys_in_signature
 from yuzen.brief.keywords import (
     ColumnKeys,
     ConditionLike,
@@ -23,7 +24,6 @@ from yuzen.brief.sections.labels import LabelSection, NoteSection
 from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
-from yuzen.brief.signatures import with_keys_in_signature
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief
 from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion

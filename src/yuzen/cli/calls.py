@@ -129,7 +129,7 @@ def _first_chart(
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
     """The chart of a data file that is chosen by looking at its rows; says why it is so."""
-    from yuzen.start.starting import start  # which few calls need
+    from yuzen.starts.starting import start  # which few calls need
 
     if further.get("across") is not None:
         message = "--across goes with --category and --value, which a scatter needs besides."

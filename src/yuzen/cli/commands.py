@@ -14,7 +14,7 @@ COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
     "demo": ("draw", "Draw the gallery from made-up ferry data."),
     "draw": ("draw", "Draw charts from briefs or from a data file."),
     "flags": ("ask", "Print one row for each mark."),
-    "help": ("help", "Explain the keys of briefs and report files."),
+    "help": ("show", "Explain the keys of briefs and report files."),
     "paint": ("paint", "Colour the charts of a deck or a workbook."),
     "report": ("report", "Write many charts with what stands out."),
     "schema": ("show", "Print the JSON Schema of a brief."),

@@ -1,14 +1,18 @@
-"""The commands that show what there is: words, themes, schema, and completion for shells."""
+"""The commands that show what there is: words, themes, keys, schema, completion for shells."""
 
 import json
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict
 from typing import Any
 
 import click
 
+from yuzen.brief.keys.key_help import KeyHelp, keys_named, keys_of
+from yuzen.cli.commands import COMMANDS
 from yuzen.cli.options import as_json, example
-from yuzen.cli.output import print_themes, print_words
+from yuzen.cli.output import print_json, print_themes, print_words
 from yuzen.cli.stored_pages import page
-from yuzen.cli.terminal import write_stdout
+from yuzen.cli.terminal import print_message, write_stdout
 
 
 @click.command(epilog=example("words"))
@@ -36,6 +40,67 @@ def themes(*, as_json: bool) -> None:
 def schema(*, of_report: bool) -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
     write_stdout(page("report-schema" if of_report else "schema"))
+
+
+@click.command(name="help", epilog=example("help"))
+@click.argument("key", required=False)
+@click.option("--report", "of_report", is_flag=True, help="The keys of a report file.")
+@as_json
+@click.pass_context
+def help(ctx: click.Context, *, key: str | None, of_report: bool, as_json: bool) -> None:  # noqa: A001 - as the command is called
+    """Explain a KEY of a brief, such as rule.part; without one, list all keys."""
+    keys = keys_of(json.loads(page("report-schema" if of_report else "schema")))
+    if key is not None and key in COMMANDS and key not in keys and ctx.parent is not None:
+        print_message(_help_of(ctx.parent, key))
+        return
+    shown = keys_named(key, keys) if key is not None else list(keys.values())
+    if as_json:
+        print_json([asdict(of) for of in shown])
+    elif key is None:
+        _print_all(keys)
+    else:
+        print_message("\n\n".join(_explained(of, keys) for of in shown))
+
+
+def _help_of(group: click.Context, name: str) -> str:
+    """The help page of a command."""
+    assert isinstance(group.command, click.Group)  # noqa: S101 - whose command this is
+    command = group.command.get_command(group, name)
+    assert command is not None  # noqa: S101 - one of the listed commands
+    return command.get_help(click.Context(command, info_name=name, parent=group))
+
+
+def _print_all(keys: Mapping[str, KeyHelp]) -> None:
+    """Every key with what it does, section after section."""
+    top = [key for key in keys.values() if not key.section and not key.keys]
+    print_message(_listed(top))
+    for section in keys.values():
+        if section.keys:
+            print_message(f"\n{section.heading}  {section.about}")
+            print_message(_listed(keys[f"{section.path}.{name}"] for name in section.keys))
+
+
+def _listed(keys: Iterable[KeyHelp]) -> str:
+    """Keys with what they do, a line each."""
+    pairs = [(key.name, key.about) for key in keys]
+    wide = max(len(name) for name, _ in pairs)
+    return "\n".join(f"  {name:<{wide}}  {about}" for name, about in pairs)
+
+
+def _explained(key: KeyHelp, keys: Mapping[str, KeyHelp]) -> str:
+    """All that is known of a key, and the keys that it has."""
+    lines = [f"{key.heading or key.path}  {key.about}"]
+    facts = {"takes": key.accepted}
+    if key.required:
+        facts["default"] = "none: it must be set"
+    elif not key.keys:
+        facts["default"] = key.default or "nothing"
+    lines += [f"  {name:<8} {fact}" for name, fact in facts.items()]
+    first, *others = key.example.splitlines()
+    lines += [f"  example  {first}", *(f"           {line}" for line in others)]
+    if key.keys:
+        lines += ["", _listed(keys[f"{key.path}.{name}"] for name in key.keys)]
+    return "\n".join(lines)
 
 
 @click.command(epilog=example("completion"))

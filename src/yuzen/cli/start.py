@@ -40,8 +40,8 @@ def start(
 ) -> None:
     """Show what is in a FILE or a database, write a first brief, and draw it."""
     from yuzen.jobs.batches import draw_one
-    from yuzen.start.starting import start as started
-    from yuzen.start.told import profile_data
+    from yuzen.starts.starting import start as started
+    from yuzen.starts.told import profile_data
 
     made = started(source, category=category, value=value, kind=kind, table=table)
     target = path_of(output or first_brief_path(source))

@@ -14,10 +14,10 @@ SOURCE: Final = Path(__file__).parents[1]
 FOLDER: Final = Path(__file__).parent / "stored"
 DIGESTS: Final = FOLDER / "digests.json"
 MADE_OF: Final[Mapping[str, tuple[str, ...]]] = {
-    "words": ("rules/claims/*.py", "cli/language.py"),
+    "words": ("rules/claims/*.py", "rules/grammar/sayings.py"),
     "themes": ("color/themes.py",),
-    "schema": ("brief/*.py", "brief/sections/*.py", "brief/toml/*.py", "page/shapes.py"),
-    "report-schema": ("brief/*.py", "brief/sections/*.py", "documents/report_file.py"),
+    "schema": ("brief/*.py", "brief/*/*.py", "page/shapes.py"),
+    "report-schema": ("brief/*.py", "brief/*/*.py", "documents/report_file.py"),
 }
 
 
@@ -40,7 +40,7 @@ def made(name: str) -> object:
 
 
 def _words() -> object:
-    from yuzen.cli.language import sayings
+    from yuzen.rules.grammar.sayings import sayings
 
     return {about: dict(pairs) for about, pairs in sayings().items()}
 

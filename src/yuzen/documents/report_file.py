@@ -9,7 +9,7 @@ from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import Field, ValidationError
 
-from yuzen.brief.schema import schema_of
+from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.sections.base import Section, Word, described
 from yuzen.brief.sections.phrases import Phrase, Reads
 from yuzen.brief.toml.document import read_text, read_toml

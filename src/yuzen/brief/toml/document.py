@@ -10,8 +10,8 @@ from typing import Any, Final
 from pydantic import ValidationError
 
 from yuzen.brief.design import Design, DesignRule
+from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.model import Brief
-from yuzen.brief.schema import schema_of
 from yuzen.brief.sections.base import Section
 from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.effects import EFFECTS

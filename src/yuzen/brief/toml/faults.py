@@ -10,9 +10,9 @@ from typing import Any, Final
 from pydantic import BaseModel
 from pydantic_core import ErrorDetails
 
-from yuzen.brief.key_help import KeyHelp, keys_of
+from yuzen.brief.keys.key_help import KeyHelp, keys_of
+from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.model import Brief
-from yuzen.brief.schema import schema_of
 from yuzen.errors import Fault, YuzenError, suggestion, type_name
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")

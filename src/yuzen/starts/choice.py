@@ -18,7 +18,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import UNITS, Grain, Unit
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.quantities.fields import Field
-from yuzen.start.profile import ColumnFacts, Profile
+from yuzen.starts.profile import ColumnFacts, Profile
 
 FEWEST_NAMES: Final = 3  # with which words come before dates
 MOST_NAMES: Final = 40  # that a chart shows whole
@@ -216,7 +216,9 @@ def _mean_length(column: ColumnFacts) -> float:
 def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) -> Choice:
     """The choice with its kind, and what follows from it."""
     category, of = base.category, base.of
-    binned = category.kind == "numbers" and not category.is_year and _is_many(category)
+    # One column cannot be both the names and the numbers.
+    cut = category is of or _is_many(category)
+    binned = category.kind == "numbers" and not category.is_year and cut
     grain = _grain(category) if category.kind == "dates" else None
     kind, why_kind = _kind(base, grain, wish, binned=binned)
     reasons.append(("kind", why_kind))

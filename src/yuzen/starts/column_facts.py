@@ -14,7 +14,7 @@ from yuzen.formats.periods import UNITS, Grain, Unit
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import column_of
 from yuzen.sources.typed.date_cells import written_unit
-from yuzen.start.profile import ColumnFacts
+from yuzen.starts.profile import ColumnFacts
 
 MOST_WORDS: Final = 2_000  # different words of a column that are kept
 MOST_PERIODS: Final = 5_000  # from the first date to the last that are searched for gaps

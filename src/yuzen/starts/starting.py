@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from html import escape
 from pathlib import Path
 from typing import Any, Final
 
@@ -11,7 +12,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.brief.data_source import path_from
-from yuzen.brief.key_help import keys_of
+from yuzen.brief.keys.key_help import keys_of
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.toml.document import brief_schema, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
@@ -22,12 +23,15 @@ from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.rules.truth import TRUE
 from yuzen.secrets import holds_secret
+from yuzen.sources.columns import numbers_of
 from yuzen.sources.inputs import RowsLike, lasting, source_of
 from yuzen.sources.prepared import Prepared, Wide
 from yuzen.sources.rows import Source
-from yuzen.start.choice import Choice, Reason, Wish, chosen
-from yuzen.start.first_brief import brief_values, commented, other_values, value_format
-from yuzen.start.first_rules import (
+from yuzen.sources.wanted import Wanted
+from yuzen.starts.choice import Choice, Reason, Wish, chosen
+from yuzen.starts.first_brief import brief_values, commented, other_values, value_format
+from yuzen.starts.first_rules import (
+    MOST_RULES,
     FirstRule,
     beyond,
     candidates,
@@ -35,9 +39,10 @@ from yuzen.start.first_rules import (
     few_that_make_up_most,
     rounded,
     telling,
+    told_apart,
 )
-from yuzen.start.profile import Profile
-from yuzen.start.read_rows import profile_of
+from yuzen.starts.profile import Profile
+from yuzen.starts.read_rows import profile_of
 
 LIMIT_SHARE: Final = 90.0  # the percentile that a part of a histogram begins at
 MOST_TRIES: Final = 6  # of what check finds in a first brief
@@ -95,14 +100,12 @@ class Start:
 
     def __str__(self) -> str:
         """What is in the rows, and why the chart is as it is."""
-        from yuzen.start.told import profile_text, reasons_text  # noqa: PLC0415 - for people only
+        from yuzen.starts.told import profile_text, reasons_text  # noqa: PLC0415 - for people only
 
         return f"{profile_text(self.profile)}\n\n{reasons_text(self.reasons)}"
 
     def _repr_html_(self) -> str:
         """In a notebook: the text and the chart."""
-        from html import escape  # noqa: PLC0415 - as above
-
         picture = self.chart.image("svg").decode()
         return f"<pre>{escape(str(self))}</pre>{picture}"
 
@@ -141,7 +144,7 @@ def _place(rows: RowsLike, table: str | None) -> tuple[Source, dict[str, Any]]:
     """The source of rows, and what [data] says of it: nothing of rows in memory."""
     if isinstance(rows, str) and "://" in rows:
         from yuzen.sources.sql.database import Database  # noqa: PLC0415 - few rows are in one
-        from yuzen.start.tables import only_table  # noqa: PLC0415 - as above
+        from yuzen.starts.tables import only_table  # noqa: PLC0415 - as above
 
         table = table or only_table(rows)
         place = {} if holds_secret(rows) else {"url": rows, "table": table}
@@ -247,8 +250,8 @@ class _First:
             flagged.append(frozenset(order[: int(few.parameters["n"])].tolist()))
         rules = telling(tried, flagged, len(items))
         if len(rules) < 2:
-            rules = [*rules, *ends(self.choice, len(items))][:3]
-        return rules, form
+            rules = [*rules, *ends(self.choice, len(items))][:MOST_RULES]
+        return told_apart(rules), form
 
     def _beyond(self) -> list[FirstRule]:
         """The rule on bins: what is beyond the largest tenth."""
@@ -260,8 +263,5 @@ class _First:
 
     def source_numbers(self, name: str) -> Floats:
         """All numbers of a column."""
-        from yuzen.sources.columns import numbers_of  # noqa: PLC0415 - of bins only
-        from yuzen.sources.wanted import Wanted  # noqa: PLC0415 - as above
-
         rows = self.source.rows(Wanted((name,), frozenset({name})))
         return numbers_of(rows.columns[name], name)

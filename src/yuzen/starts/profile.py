@@ -100,6 +100,7 @@ CODES: Final = frozenset(
 PLACES: Final = frozenset(["lat", "latitude", "lng", "lon", "long", "longitude"])
 CLOSE: Final = 5.0  # times the smallest number that the largest is at most where they lie close
 MOST_CLOSE: Final = 200.0  # larger decimals that lie close together are amounts of money
+FEWEST_COUNTED: Final = 20  # rows whose numbers from 1 on count them, and are no amounts by chance
 YEARS: Final = (1500, 2300)  # between which whole numbers of a column called year are years
 
 
@@ -161,7 +162,7 @@ class ColumnFacts:
             return bool(self.name_words & PLACES)
         # A number for each row, one after the other, counts the rows.
         counted = (
-            self.different == self.rows > 2
+            self.different == self.rows >= FEWEST_COUNTED
             and self._span == self.rows - 1
             and not self.missing
             and self.least in {0.0, 1.0}

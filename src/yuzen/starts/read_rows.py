@@ -13,12 +13,14 @@ from yuzen.arrays import Floats, kind_of
 from yuzen.errors import YuzenError, make_error
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import column_of
+from yuzen.sources.files import File
 from yuzen.sources.rows import Rows, Source
+from yuzen.sources.typed.date_cells import looks_dated
 from yuzen.sources.typed.numerals import numeral
 from yuzen.sources.wanted import Wanted
-from yuzen.start.column_facts import facts_of, facts_of_counted, unit_written
-from yuzen.start.dirt import columns_side_by_side, spellings_of, totals_in
-from yuzen.start.profile import ColumnFacts, Profile
+from yuzen.starts.column_facts import facts_of, facts_of_counted, unit_written
+from yuzen.starts.dirt import columns_side_by_side, spellings_of, totals_in
+from yuzen.starts.profile import ColumnFacts, Profile
 
 if TYPE_CHECKING:
     from yuzen.sources.sets.file_set import FileSet
@@ -70,46 +72,56 @@ def _table_in_place(source: Source, names: tuple[str, ...]) -> Database | None:
 
 def _read(source: Source, names: tuple[str, ...]) -> tuple[list[ColumnFacts], list[str]]:
     """The columns of rows that are read, and remarks on how they were."""
-    plain = _columns(source, names, frozenset())
-    numeric = frozenset(name for name, cells in plain.columns.items() if _holds_numerals(cells))
-    columns: dict[str, RowColumn] = dict(plain.columns)
-    remarks = [remark.message for remark in plain.remarks]
-    for name in sorted(numeric, key=names.index):
-        # A column of which one cell is a word stays a column of words.
-        with suppress(YuzenError):
-            as_numbers = source.rows(Wanted((name,), frozenset({name})))
-            columns[name] = as_numbers.columns[name]
-            remarks += [remark.message for remark in as_numbers.remarks]
+    first = _first_cells(source, names)
+    # Numbers are asked for as such: to find them out cell by cell takes ten times as long.
+    numbers = frozenset(name for name, cells in first.items() if _holds_numerals(cells))
+    rows = _readable(source, names, numbers)
     facts = []
     for name in names:
-        if name not in columns:
-            facts.append(ColumnFacts(name, "nothing", len(plain)))
-            continue
-        column = facts_of(name, columns[name], plain.units.get(name))
-        facts.append(replace(column, typed=_notations(plain.columns[name])))
-    return facts, remarks
+        if name in rows.columns:
+            column = facts_of(name, rows.columns[name], rows.units.get(name))
+            facts.append(replace(column, typed=_notations(first[name])))
+        else:
+            facts.append(ColumnFacts(name, "nothing", len(rows)))
+    return facts, [remark.message for remark in rows.remarks]
 
 
-def _columns(source: Source, names: tuple[str, ...], numbers: frozenset[str]) -> Rows:
-    """The rows with all columns, or with those that can be read."""
+def _first_cells(source: Source, names: tuple[str, ...]) -> Mapping[str, RowColumn]:
+    """The first cells of each column as they are written; of a table in memory all of them."""
+    if isinstance(source, File):
+        return source.begun()
+    return _readable(source, names, frozenset()).columns
+
+
+def _readable(source: Source, names: tuple[str, ...], numbers: frozenset[str]) -> Rows:
+    """The rows with all columns that can be read; of none the message is that of all.
+
+    numbers: columns that are supposed to hold numbers; one of which a cell is a word holds words.
+    """
     with suppress(YuzenError):
-        return source.rows(Wanted(names, numbers))
-    readable: dict[str, RowColumn] = {}
-    rows: Rows | None = None
+        return source.rows(Wanted(names, numbers, auto_totals=numbers))
+    parts: list[Rows] = []
     for name in names:
+        own = numbers & {name}
         with suppress(YuzenError):
-            rows = source.rows(Wanted((name,), numbers & {name}))
-            readable |= rows.columns
-    if rows is None:  # of none, the message is that of all
-        return source.rows(Wanted(names, numbers))
-    return replace(rows, columns=readable)
+            parts.append(source.rows(Wanted((name,), own, auto_totals=own)))
+    if not parts:
+        return source.rows(Wanted(names))
+    columns = {name: cells for part in parts for name, cells in part.columns.items()}
+    remarks = tuple(remark for part in parts for remark in part.remarks)
+    units = {name: unit for part in parts for name, unit in part.units.items()}
+    return replace(parts[0], columns=columns, remarks=remarks, units=units)
 
 
 def _holds_numerals(cells: RowColumn) -> bool:
     """Whether a column of texts holds numbers as people write them, at least half of them."""
+    if isinstance(cells, np.ndarray):
+        return cells.dtype.kind in "iuf"
     if not isinstance(cells, Cells) or kind_of(column_of(cells)) == "date":
         return False
     first = [str(cell) for cell in cells.distinct[:PROBED]]
+    if looks_dated(first):
+        return False
     numbers = [cell for cell in first if numeral(cell.strip()) is not None]
     return len(first) > 0 and len(numbers) > NUMERIC_SHARE * len(first)
 
@@ -187,7 +199,7 @@ def _summed(relation: Relation, names: list[str]) -> Mapping[str, ColumnFacts]:
             sql.func.min(column).label(f"least{place}"),
             sql.func.max(column).label(f"most{place}"),
             sql.func.count(sql.case((column < 0, 1))).label(f"negative{place}"),
-            sql.func.count(sql.case((column != sql.func.floor(column), 1))).label(f"parts{place}"),
+            sql.func.count(sql.case((column != sql.func.round(column), 1))).label(f"parts{place}"),
         ]
     cells = relation.fetch(sql.select(*asked, sql.func.count().label("rows")))
     rows = int(_cell(cells["rows"]))

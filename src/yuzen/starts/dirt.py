@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from yuzen.formats.periods import MONTH_NAMES, MONTHS
-from yuzen.start.profile import ColumnFacts, SideBySide
+from yuzen.starts.profile import ColumnFacts, SideBySide
 
 TOTAL: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all|.* (sub)?total")
 FEWEST_BESIDE: Final = 3  # columns of periods in a row that are one column
@@ -19,12 +19,13 @@ PERIOD: Final = re.compile(
 
 
 def totals_in(column: ColumnFacts) -> tuple[str, ...]:
-    """The values of a column of words that are called as totals are.
+    """The values of a column of words that are called as totals are, where there are others.
 
-    >>> totals_in(ColumnFacts("route", "words", 3, words=(("Ottery", 1), ("Total", 1))))
+    >>> totals_in(ColumnFacts("route", "words", 2, 0, 2, words=(("Ottery", 1), ("Total", 1))))
     ('Total',)
     """
-    return tuple(word for word, _ in column.words if TOTAL.fullmatch(word.strip()))
+    totals = tuple(word for word, _ in column.words if TOTAL.fullmatch(word.strip()))
+    return totals if len(totals) < column.different else ()
 
 
 def spellings_of(column: ColumnFacts) -> dict[str, str]:

@@ -13,8 +13,8 @@ from yuzen.formats.display import shown
 from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import Grain
 from yuzen.sources.typed.numerals import numeral
-from yuzen.start.choice import Reason
-from yuzen.start.profile import ColumnFacts, Profile
+from yuzen.starts.choice import Reason
+from yuzen.starts.profile import ColumnFacts, Profile
 
 MOST_SHOWN: Final = 40  # columns that are listed
 MOST_NOTES: Final = 10
@@ -101,6 +101,8 @@ def _held(column: ColumnFacts) -> str:
     if column.kind == "numbers":
         both: Floats = np.array([column.least, column.most], dtype=float)
         spec = ",.0f" if column.whole else plain_spec(both)
+        if column.is_year:
+            spec = ".0f"
         low, high = (format(number, spec).replace("-", "−") for number in both)
         typed = f" ({', '.join(column.typed)})" if column.typed else ""
         below = f", {column.negative:,} below zero" if column.negative else ""

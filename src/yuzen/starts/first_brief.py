@@ -9,12 +9,12 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.brief.default_formats import plain_spec
-from yuzen.brief.key_help import KeyHelp, toml_value
+from yuzen.brief.keys.key_help import KeyHelp, toml_value
 from yuzen.brief.kinds import KINDS
 from yuzen.formats.periods import UNITS
-from yuzen.start.choice import Choice
-from yuzen.start.first_rules import FirstRule, in_text, measured_in_text, sentence
-from yuzen.start.profile import Profile
+from yuzen.starts.choice import Choice
+from yuzen.starts.first_rules import FirstRule, in_text, measured_in_text, sentence
+from yuzen.starts.profile import Profile
 
 MOST_OTHERS: Final = 8  # other values that a comment names
 MILLIONS: Final = 2e6  # from which numbers are written in millions

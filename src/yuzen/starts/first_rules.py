@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.rules.quantities.fields import Field
-from yuzen.start.choice import Choice, measured, periods_between
-from yuzen.start.profile import TARGETS, ColumnFacts, Profile
+from yuzen.starts.choice import Choice, measured, periods_between
+from yuzen.starts.profile import TARGETS, ColumnFacts, Profile
 
 BALANCES: Final = frozenset(  # words of columns that are good above zero and bad below
     [
@@ -40,6 +40,7 @@ FEWEST_FOR_FEW: Final = 6  # marks among which there are few
 MOST_OF_ALL: Final = 0.5
 FALLS: Final = (0, 2, 5, 10, 20)  # percents on a year before, the first that few enough fall by
 MOST_RULES: Final = 3
+PLAIN_COLORS: Final = ("notice", "slate", "ink")  # of rules that are neither good nor bad
 YEARLY: Final = {"day": 366, "week": 53, "month": 12, "quarter": 4}  # periods in a year
 
 
@@ -256,6 +257,12 @@ def telling(
         kept.append(rule)
         covered |= places
     return kept[:MOST_RULES]
+
+
+def told_apart(rules: Sequence[FirstRule]) -> list[FirstRule]:
+    """The rules with colours that differ: those that are neither good nor bad take others each."""
+    plain = iter(PLAIN_COLORS)
+    return [rule if rule.color == "adverse" else replace(rule, color=next(plain)) for rule in rules]
 
 
 def rounded(number: float) -> float:

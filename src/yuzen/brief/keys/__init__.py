@@ -1,0 +1,1 @@
+"""What the keys of a brief are: their help, their schema, their place in signatures."""

@@ -1,0 +1,425 @@
+"""What is in rows, and the first chart of them: rules of the choice, real tables, dirty ones."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import tomllib
+from contextlib import suppress
+from importlib.util import find_spec
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import yuzen as yz
+from yuzen.sources.inputs import source_of
+from yuzen.starts.choice import Choice
+from yuzen.starts.dirt import columns_side_by_side, spellings_of, totals_in
+from yuzen.starts.first_rules import few_that_make_up_most
+from yuzen.starts.profile import ColumnFacts
+from yuzen.starts.read_rows import profile_of
+
+# Findings about the rows; any other would be a fault of the first brief.
+IN_THE_DATA = {
+    "guess",
+    "name-twice",
+    "numbers-missing",
+    "numbers-partly-missing",
+    "outsized",
+    "partial-period",
+    "rows-in-no-bin",
+    "total-among-items",
+}
+
+
+def _real_tables() -> list[Path]:
+    """The sample tables of general packages, which nobody has made for us, and the demo's."""
+    places = {
+        "statsmodels": "datasets/*/*.csv",
+        "plotly": "package_data/datasets/*.csv.gz",
+        "yuzen": "demo/data/*.csv",
+    }
+    tables: list[Path] = []
+    for package, pattern in places.items():
+        spec = find_spec(package)
+        assert spec is not None
+        for folder in spec.submodule_search_locations or ():
+            tables += sorted(Path(folder).glob(pattern))
+    return tables
+
+
+TABLES = _real_tables()
+
+
+def test_there_are_enough_real_tables() -> None:
+    assert len(TABLES) >= 35
+
+
+@pytest.mark.parametrize("table", TABLES, ids=lambda path: path.name.split(".")[0])
+def test_a_first_brief_of_a_real_table_is_sound(table: Path, tmp_path: Path) -> None:
+    made = yz.start(table)
+    findings = made.chart.check()
+    assert {finding.code for finding in findings} <= IN_THE_DATA, findings
+    written = made.write(tmp_path / "first.toml")
+    loaded = yz.load(written)
+    pd.testing.assert_frame_equal(loaded.flags(), made.chart.flags())
+    text = written.read_text("utf-8")
+    values = tomllib.loads(text)
+    assert values["title"]
+    assert values["chart"]["category"]
+    _each_key_is_explained(text)
+    # A rule that flags nothing, or everything, says nothing.
+    flags = made.chart.flags()
+    for rule in values.get("rule", []):
+        flagged = flags["rule"].eq(rule["name"]) | flags["also"].str.contains(
+            rule["name"], regex=False
+        )
+        # A part of a histogram may lie in each of a few bins.
+        assert 0 < flagged.sum() < len(flags) + ("part" in rule)
+    assert {key for key, _ in made.reasons} >= {"value", "category", "kind"}
+
+
+NAMED = ("[aliases]", "[parameters]", "[measures]", "[formats]")  # whose keys are names
+
+
+def _each_key_is_explained(text: str) -> None:
+    """Over each key, and each section, stands what it does; a second rule needs none."""
+    lines = text.splitlines()
+    section = ""
+    seen: set[str] = set()
+    for before, line in zip(["", *lines], lines, strict=False):
+        if line.startswith("["):
+            assert before.startswith("# ") or line in seen, line
+            section = line
+        elif " = " in line and not line.startswith("#") and section not in NAMED:
+            key = f"{section} {line.split(' = ')[0]}"
+            assert before.startswith("# ") or key in seen, line
+            seen.add(key)
+        seen.add(section)
+
+
+MONTHS = [str(np.datetime64("2024-01") + np.timedelta64(i, "M")) for i in range(30)]
+NAMES = ["Ottery", "Kelpwick", "Larkholm", "Pellburn"]
+RISING = [100.0 + i for i in range(30)]
+
+# rows -> the kind, the category, the value, the grain, and the conditions of the rules
+CHOICES: dict[str, tuple[dict[str, Any], tuple[Any, ...]]] = {
+    "names and amounts": (
+        {"route": NAMES, "surplus": [900, -300, 120, 80]},
+        ("bar", "route", "surplus", None, ["surplus negative", "highest"]),
+    ),
+    "an average of ratios": (
+        {"route": NAMES, "on_time": [0.91, 0.8, 0.85, 0.99]},
+        ("bar", "route", "average_on_time", None, ["highest", "lowest"]),
+    ),
+    "a target": (
+        {"route": NAMES, "trips": [9, 8, 7, 6], "target_trips": [8, 8, 8, 5]},
+        ("bar", "route", "trips", None, ["trips below target_trips", "highest"]),
+    ),
+    "few that make up most": (
+        {"route": list("abcdefgh"), "trips": [90, 80, 5, 6, 7, 8, 9, 10]},
+        ("bar", "route", "trips", None, ["top n", "lowest"]),
+    ),
+    "months": (
+        {"month": MONTHS[:12], "trips": [*range(12)]},
+        ("column", "month", "trips", "month", ["highest", "lowest"]),
+    ),
+    "months with a year before": (
+        {"month": MONTHS, "trips": [*range(100, 128), 60, 130]},
+        ("line", "month", "trips", "month", ["falls on a year before", "highest"]),
+    ),
+    "years": (
+        {"year": [*range(2000, 2010)], "trips": [5, 6, 7, 8, 9, 10, 9, 12, 13, 14]},
+        ("column", "year", "trips", None, ["falls", "highest", "lowest"]),
+    ),
+    "bins of numbers": (
+        {"height": [i / 7 for i in range(1, 200)]},
+        ("column", "height", "count of rows", 2, ["height above limit"]),
+    ),
+    "codes are no amounts": (
+        {"route": NAMES, "route_id": [7, 12, 3, 44], "trips": [4, 3, 2, 1]},
+        ("bar", "route", "trips", None, ["highest", "lowest"]),
+    ),
+    "no numbers": (
+        {"route": ["a", "b", "b", "c", "c", "c"]},
+        ("bar", "route", "count of rows", None, ["highest", "lowest"]),
+    ),
+    "grades on many rows": (
+        {"route": NAMES * 20, "grade_given": [1, 2, 3, 4] * 20, "paid": [*range(0, 240, 3)]},
+        ("bar", "route", "paid", None, ["highest", "lowest"]),
+    ),
+    "two words and dates": (
+        {"month": MONTHS[:10], "way": ["in", "out"] * 5, "trips": [*range(10)]},
+        ("column", "month", "trips", "month", ["highest", "lowest"]),
+    ),
+}
+
+
+@pytest.mark.parametrize("named", CHOICES)
+def test_the_choice_follows_the_written_rules(named: str) -> None:
+    rows, (kind, category, value, grain, rules) = CHOICES[named]
+    brief = yz.start(rows).chart.stages.brief
+    chart = brief.chart
+    assert (chart.kind, chart.category, chart.value, chart.grain) == (kind, category, value, grain)
+    assert [str(rule.when if rule.part is None else rule.part) for rule in brief.rule] == rules
+
+
+def test_many_names_are_gathered_and_the_latest_year_is_kept() -> None:
+    routes = [f"Route {place:03}" for place in range(90)]
+    rows = {
+        "route": [route for route in routes for _ in MONTHS],
+        "month": MONTHS * 90,
+        "trips": [place + 1 for place in range(90) for _ in MONTHS],
+    }
+    brief = yz.start(rows, category="route").chart.stages.brief
+    assert (brief.chart.limit, brief.chart.rest) == (20, "All others")
+    assert str(brief.data.keep) == "month in last 12 months"
+
+
+def test_what_the_call_sets_is_kept() -> None:
+    rows = {"month": MONTHS, "route": NAMES * 7 + NAMES[:2], "trips": RISING, "cost": RISING}
+    chart = yz.start(rows, kind="line", value="cost").chart.stages.brief.chart
+    assert (chart.kind, chart.category, chart.value) == ("line", "month", "cost")
+    across = yz.start(rows, kind="scatter").chart.stages.brief.chart
+    assert (across.value, across.across) == ("trips", "cost")
+    table = yz.start(rows, kind="table").chart.stages.brief
+    assert [column.value for column in table.column] == ["trips", "cost"]
+    made = yz.start(rows, value="total of trips / total of cost")
+    assert made.chart.stages.brief.chart.value == "total of trips / total of cost"
+
+
+@pytest.mark.parametrize(
+    ("wish", "message"),
+    [
+        ({"category": "rout"}, "There is no column 'rout'. Did you mean route? There are route and trips."),
+        ({"kind": "pie chart"}, "'pie chart' is no kind of chart. There are bar, column, line, area, table, dots, scatter, bridge, ring."),
+        ({"kind": "scatter"}, "A scatter needs two columns of numbers, and there is one. Choose another kind."),
+        ({"value": "route"}, "route holds words, and a value is a number. Count them: --value 'count of distinct route'."),
+    ],
+)  # fmt: skip
+def test_a_wish_that_the_rows_cannot_fulfil_is_refused(wish: dict[str, str], message: str) -> None:
+    with pytest.raises(yz.YuzenError) as error:
+        yz.start({"route": NAMES, "trips": [1, 2, 3, 4]}, **wish)
+    assert str(error.value) == message
+
+
+DIRTY = """Depot;Date;Revenue;Margin;Note
+North ;03.01.2026;1.234,50;19%;ok
+north;03.02.2026;(234,50);-12%;
+South;03.03.2026;2.234,50-;10%;n/a
+South;03.04.2026;n/a;5%;x
+Total;03.04.2026;3.000,00;8%;
+"""
+
+
+def test_dirt_is_reported_and_put_right_in_the_brief(tmp_path: Path) -> None:
+    (tmp_path / "dirty.csv").write_text(DIRTY, "utf-8")
+    made = yz.start(tmp_path / "dirty.csv")
+    told = str(made)
+    for line in (
+        "Total in Depot is a total among the items.",
+        "Depot has several spellings: north for North ([aliases]).",
+        "I read (234,50) as −234.5 and n/a as missing in Revenue.",
+        "2 below zero (brackets for a minus, minus behind the number)  1 missing",
+        "(percent)",
+    ):
+        assert line in told
+    brief = tomllib.loads(made.brief(tmp_path))
+    assert brief["data"] == {"file": "dirty.csv", "keep": 'Depot != "Total"'}
+    assert brief["aliases"] == {"Depot": {"north": "North"}}
+    assert made.chart.flags()["Depot"].tolist() == ["North", "South"]
+    assert made.chart.flags()["Revenue"].tolist() == [1000.0, -2234.5]
+
+
+def test_months_side_by_side_become_one_column(tmp_path: Path) -> None:
+    head = ",".join(["route", *MONTHS[:14]])
+    lines = [
+        ",".join([name, *(str(100 * i + m) for m in range(14))]) for i, name in enumerate(NAMES)
+    ]
+    (tmp_path / "wide.csv").write_text("\n".join([head, *lines]) + "\n", "utf-8")
+    made = yz.start(tmp_path / "wide.csv")
+    wide = tomllib.loads(made.brief(tmp_path))["data"]["wide"]
+    assert wide == {"columns": "2024-01 to 2025-02", "name": "month", "value": "amount"}
+    assert made.chart.flags()["amount"].sum() == sum(
+        100 * i + m for i in range(4) for m in range(2, 14)
+    )
+
+
+@pytest.mark.parametrize(
+    ("names", "ends"),
+    [
+        (["a", "Jan", "Feb", "Mar"], ("Jan", "Mar")),
+        (["a", "2019", "2020", "2021", "b"], ("2019", "2021")),
+        (["a", "Q1 2026", "Q2 2026", "Q3 2026"], ("Q1 2026", "Q3 2026")),
+        (["Jan", "Feb", "a", "Mar"], None),
+        (["may", "march past", "june"], None),
+    ],
+)
+def test_only_columns_called_as_periods_are_side_by_side(
+    names: list[str], ends: tuple[str, str] | None
+) -> None:
+    columns = [ColumnFacts(name, "numbers", 3, different=3, least=0.0, most=9.0) for name in names]
+    beside = columns_side_by_side(columns)
+    assert (None if beside is None else (beside.first, beside.last)) == ends
+
+
+def test_totals_and_spellings_are_found_by_their_names() -> None:
+    words = (("Nord", 9), ("NORD", 2), ("Grand total", 1), ("Totalling", 1), ("Nord-", 1))
+    column = ColumnFacts("depot", "words", 14, different=5, words=words)
+    assert totals_in(column) == ("Grand total",)
+    assert spellings_of(column) == {"NORD": "Nord", "Nord-": "Nord"}
+
+
+CELLS = st.one_of(
+    st.none(), st.integers(-1000, 1000), st.floats(-1e6, 1e6).map(lambda x: round(x, 3))
+)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(CELLS, min_size=1, max_size=40),
+    st.lists(st.sampled_from([None, "a", "b", "c d"]), min_size=40, max_size=40),
+)
+def test_a_profile_says_what_pandas_counts(
+    numbers: list[float | None], words: list[str | None]
+) -> None:
+    frame = pd.DataFrame({"n": pd.array(numbers, dtype="Float64"), "w": words[: len(numbers)]})
+    n, w = profile_of(source_of(frame)).columns
+    known = frame["n"].dropna()
+    assert n.missing == frame["n"].isna().sum()
+    if len(known):
+        assert (n.different, n.negative) == (known.nunique(), int((known < 0).sum()))
+        assert (n.least, n.most) == (known.min(), known.max())
+        assert n.whole == bool((known == known.round()).all())
+    assert (w.different, w.missing) == (frame["w"].nunique(), frame["w"].isna().sum())
+    assert dict(w.words) == frame["w"].value_counts().to_dict()
+
+
+def test_an_engine_and_a_database_say_what_the_rows_say(tmp_path: Path) -> None:
+    rng = np.random.default_rng(7)
+    frame = pd.DataFrame(
+        {
+            "day": pd.to_datetime("2024-01-01")
+            + pd.to_timedelta(rng.integers(0, 40, 500) * 7, "D"),
+            "depot": np.array(["North", "South", "East", None], dtype=object)[
+                rng.integers(0, 4, 500)
+            ],
+            "amount": np.where(rng.random(500) < 0.1, np.nan, rng.normal(50, 60, 500).round(2)),
+            "units": rng.integers(1, 9, 500),
+        }
+    )
+    frame.to_parquet(tmp_path / "rows.parquet", index=False)
+    with sqlite3.connect(tmp_path / "rows.db") as base:
+        frame.to_sql("rows", base, index=False)
+    base.close()
+    read = profile_of(source_of(frame)).columns
+    engine = profile_of(source_of(tmp_path / "rows.parquet")).columns
+    database = profile_of(yz.Database(f"sqlite:///{tmp_path}/rows.db", table="rows")).columns
+    for column, other, third in zip(read, engine, database, strict=True):
+        assert dict(column.words) == dict(other.words) == dict(third.words)
+        for field in ("kind", "rows", "missing", "different", "least", "most", "negative", "unit"):
+            assert getattr(column, field) == getattr(other, field) == getattr(third, field), field
+    made = yz.start(f"sqlite:///{tmp_path}/rows.db")
+    assert tomllib.loads(made.brief(tmp_path))["data"]["table"] == "rows"
+    assert yz.start(tmp_path / "rows.parquet").chart.flags().equals(made.chart.flags())
+
+
+def test_a_database_of_several_tables_asks_for_one(tmp_path: Path) -> None:
+    with sqlite3.connect(tmp_path / "two.db") as base:
+        base.execute("create table a (x)")
+        base.execute("create table b (x)")
+    base.close()
+    with pytest.raises(yz.YuzenError, match=r"has 2 tables: a and b\. Name one of them: --table a"):
+        yz.start(f"sqlite:///{tmp_path}/two.db")
+
+
+@given(st.lists(st.integers(0, 50), min_size=1, max_size=30))
+def test_the_few_are_the_smallest_number_that_makes_up_half(values: list[int]) -> None:
+    choice = Choice("bar", ColumnFacts("c", "words", 9), "v", ColumnFacts("v", "numbers", 9))
+    rule = few_that_make_up_most(np.array(values, dtype=float), choice)
+    ranked = sorted(values, reverse=True)
+    half = next((n for n in range(1, len(ranked) + 1) if 2 * sum(ranked[:n]) >= sum(ranked)), 0)
+    if len(values) < 6 or sum(values) == 0 or not 1 < half <= len(values) / 3:
+        assert rule is None
+    else:
+        assert rule is not None
+        assert rule.parameters == {"n": half}
+
+
+def test_gaps_in_dates_are_named() -> None:
+    months = [month for month in MONTHS if month != "2024-05"]
+    assert "month has no rows for 2024-05." in str(
+        yz.start({"month": months, "trips": [*range(29)]})
+    )
+
+
+def test_the_command_writes_a_brief_and_its_picture_and_replaces_none(
+    folder: Path, call: Any
+) -> None:
+    told = call("start", "routes.csv", "-o", "new/first.toml")
+    assert told.code == 0, told.err
+    assert (folder / "new" / "first.png").is_file()
+    assert tomllib.loads((folder / "new" / "first.toml").read_text("utf-8"))["data"]["file"]
+    assert "The first chart:" in told.out
+    assert "category" in told.out
+    assert call("draw", "new/first.toml", "-o", "again.png").code == 0
+    before = (folder / "new" / "first.toml").read_bytes()
+    again = call("start", "routes.csv", "-o", "new/first.toml")
+    assert again.code == 2
+    assert "is there already, and a brief is never replaced" in again.err
+    assert (folder / "new" / "first.toml").read_bytes() == before
+
+
+def test_the_command_gives_programs_the_same_facts(folder: Path, call: Any) -> None:
+    told = json.loads(call("start", "routes.csv", "-o", "facts.toml", "--json").out)
+    frame = pd.read_csv(folder / "routes.csv")
+    assert told["rows"] == len(frame)
+    assert [column["name"] for column in told["columns"]] == list(frame.columns)
+    assert {reason["key"] for reason in told["reasons"]} >= {"category", "value", "kind"}
+    assert (folder / told["picture"]).is_file()
+
+
+def test_draw_of_a_file_alone_chooses_as_start_does(folder: Path, call: Any) -> None:
+    told = call("draw", "routes.csv", "-o", "alone.png")
+    assert told.code == 0, told.err
+    assert "category: the column of words" in told.err
+    kept = yz.load_picture(folder / "alone.png").stages.brief
+    assert kept.rule == yz.start(folder / "routes.csv").chart.stages.brief.rule
+    own = call(
+        "draw", "routes.csv", "-o", "own.png", "--rule", "bottom 2", "adverse", "--title", "Mine"
+    )
+    assert own.code == 0, own.err
+    kept = yz.load_picture(folder / "own.png").stages.brief
+    assert [str(rule.when) for rule in kept.rule] == ["bottom 2"]
+    assert str(kept.title) == "Mine"
+
+
+def test_odd_rows_end_in_a_message_and_not_in_a_trace(tmp_path: Path) -> None:
+    odd = {
+        "empty.csv": "",
+        "head.csv": "a,b\n",
+        "blank.csv": "a,b\n,\n,\n",
+        "one.csv": "a\n1\n",
+        "quotes.csv": 'na"me,v{a}l\n"x ""y""",1\n"z{}",2\n"{q}",-3\n',
+        "words.csv": "when,and\ntop 3,1\nabove,2\nnot,-3\n",
+        "same.csv": "a,b\nx,1\nx,1\nx,1\n",
+        "infinite.csv": "a,b\nx,inf\ny,-inf\nz,nan\n",
+        "long.csv": "a,b\n" + "x" * 5000 + ",1\ny,2\nz,-9\n",
+        "unicode.csv": "Straße,Größe\nÖ,1\n東京,−2\n🙂,3\n",
+        "dates.csv": "day,v\n0001-01-01,1\n9999-12-31,2\n2020-01-01,3\n",
+        "total.csv": "a,b\nTotal,1\nAll,2\n",
+    }
+    for name, text in odd.items():
+        (tmp_path / name).write_text(text, "utf-8")
+        # Any other exception would be a trace that an analyst sees.
+        with suppress(yz.YuzenError):
+            made = yz.start(tmp_path / name)
+            assert made.save(tmp_path / f"{name}.svg").is_file()
+            assert yz.load(made.write(tmp_path / f"{name}.toml")).flags().equals(made.chart.flags())
+    drawn = {path.name.split(".")[0] for path in tmp_path.glob("*.svg")}
+    assert drawn >= {"quotes", "words", "unicode", "long", "total"}
