@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import ast
 import json
+import re
 import tomllib
+from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import pytest
 from pydantic import BaseModel, TypeAdapter
 
+import yuzen
 from yuzen.brief.house_rules import HouseFile
 from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.model import Brief
+from yuzen.cli.show import codes
 from yuzen.documents.report_file import ReportFile
 from yuzen.recolor.rules_file import PaintFile
 
@@ -140,3 +145,38 @@ def test_the_schemas_describe_every_key_for_editors(call: Any) -> None:
     about = {name: key["description"] for name, key in schema["properties"].items()}
     assert about == {key.name: key.about for key in HELP["brief"].values() if not key.section}
     assert json.loads(call("schema", "--report").out)["$id"].endswith("report.json")
+
+
+def _codes_in_sources() -> tuple[set[str], set[str]]:
+    """The codes that are raised, and those of findings, read off the sources."""
+    raised, found = set(), set()
+    for path in Path(yuzen.__file__).parent.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.Call) and node.args:
+                called = getattr(node.func, "id", getattr(node.func, "attr", ""))
+                texts = {
+                    part.value
+                    for part in ast.walk(node.args[0])
+                    if isinstance(part, ast.Constant)
+                    and isinstance(part.value, str)
+                    and re.fullmatch(r"[a-z]+(-[a-z]+)+", part.value)
+                }
+                raised |= (
+                    texts if called in {"make_error", "Fault", "fault", "external_call"} else set()
+                )
+                found |= texts if called in {"Finding", "Remark", "of_rule"} else set()
+    return raised, found
+
+
+def test_every_code_of_a_message_is_explained(call: Any) -> None:
+    raised, found = _codes_in_sources()
+    listed = codes()
+    assert raised | found <= set(listed)
+    # Codes that are handed over by a name are found in the text of the sources.
+    text = "\n".join(p.read_text("utf-8") for p in Path(yuzen.__file__).parent.rglob("*.py"))
+    assert all(f'"{code}"' in text for code in listed)
+    for means, remedy in listed.values():
+        assert means.endswith(".")
+        assert remedy.endswith(".")
+    told = call("help", "data-number")
+    assert told.out.startswith("data-number  A column of numbers holds a word")

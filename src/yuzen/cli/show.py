@@ -11,7 +11,7 @@ from yuzen.brief.keys.key_help import KeyHelp, keys_named, keys_of
 from yuzen.cli.commands import COMMANDS
 from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_json, print_themes, print_words
-from yuzen.cli.stored_pages import page
+from yuzen.cli.stored_pages import FOLDER, page
 from yuzen.cli.terminal import print_message, write_stdout
 
 
@@ -48,10 +48,17 @@ def schema(*, of_report: bool) -> None:
 @as_json
 @click.pass_context
 def help(ctx: click.Context, *, key: str | None, of_report: bool, as_json: bool) -> None:  # noqa: A001 - as the command is called
-    """Explain a KEY of a brief, such as rule.part; without one, list all keys."""
+    """Explain a KEY of a brief, a command or the code of a message; without one, list all keys."""
     keys = keys_of(json.loads(page("report-schema" if of_report else "schema")))
     if key is not None and key in COMMANDS and key not in keys and ctx.parent is not None:
         print_message(_help_of(ctx.parent, key))
+        return
+    if key is not None and key in (known := codes()) and key not in keys:
+        means, remedy = known[key]
+        if as_json:
+            print_json({"code": key, "means": means, "do": remedy})
+        else:
+            print_message(f"{key}  {means}\n  do  {remedy}")
         return
     shown = keys_named(key, keys) if key is not None else list(keys.values())
     if as_json:
@@ -60,6 +67,14 @@ def help(ctx: click.Context, *, key: str | None, of_report: bool, as_json: bool)
         _print_all(keys)
     else:
         print_message("\n\n".join(_explained(of, keys) for of in shown))
+
+
+def codes() -> dict[str, tuple[str, str]]:
+    """What each code of an error or a finding means, and what to do."""
+    import tomllib
+
+    tables = tomllib.loads((FOLDER / "codes.toml").read_text("utf-8"))
+    return {code: tuple(said) for table in tables.values() for code, said in table.items()}
 
 
 def _help_of(group: click.Context, name: str) -> str:
