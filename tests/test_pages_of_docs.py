@@ -1,41 +1,141 @@
-"""What the documents show in Python runs as it stands."""
+"""Every block of the documents runs in the demo's folder, and prints what the page shows."""
 
 from __future__ import annotations
 
 import re
 import shlex
 from pathlib import Path
-from typing import Any
+from shutil import copytree
+from typing import TYPE_CHECKING, Any
 
 import pytest
+from tools.pages.blocks import Block, blocks_of, is_printed, write_block
 
 import yuzen as yz
+from yuzen.demo.other_files import write_other_files
+from yuzen.documents.report_file import is_report_file, load_report_file
 
-DOCS = Path(__file__).parents[1] / "docs"
-BLOCK = re.compile(r"```python\n(.*?)```", re.DOTALL)
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+HOME = Path(__file__).parents[1]
+DOCS = HOME / "docs"
+PAGES = sorted([HOME / "README.md", *DOCS.rglob("*.md")])
+RUN_ELSEWHERE = {"sh", "text", "diff", "json", "csv", ""}  # languages that are shown only
+# What only other machines, or a user at the keyboard, can do.
+NOT_HERE = ("--on tcp://", "--watch", "yuzen completion", "yuzen demo", "yuzen edit")
 
 
-def test_the_page_on_python_runs_from_its_first_line_to_its_last(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+@pytest.fixture(scope="session")
+def gallery(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo's folder with all files that the documents name."""
+    folder = tmp_path_factory.mktemp("documents") / "gallery"
+    folder.mkdir()
+    own = Path(yz.__file__).parent / "demo"
+    for name in ("data", "briefs"):
+        copytree(own / name, folder, dirs_exist_ok=True)
+    copytree(own / "reports", folder / "monthly")
+    assert write_other_files(folder) == []
+    return folder
+
+
+@pytest.mark.parametrize(
+    "page", PAGES, ids=lambda page: str(page.relative_to(HOME).with_suffix(""))
+)
+def test_every_block_of_a_page_runs(
+    page: Path, gallery: Path, tmp_path: Path, call: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.chdir(tmp_path)
+    blocks = [b for b in blocks_of(page.read_text("utf-8")) if b.language not in RUN_ELSEWHERE]
+    if not blocks:
+        return
+    folder = copytree(gallery, tmp_path / "gallery")
+    monkeypatch.chdir(folder)
     names: dict[str, Any] = {}
-    blocks = BLOCK.findall((DOCS / "python.md").read_text(encoding="utf-8"))
-    assert len(blocks) == 7
     for block in blocks:
-        exec(compile(block, "python.md", "exec"), names)  # noqa: S102 - ours
-    assert names["fills"].tolist() == ["#C63E2F", "#0A4A80", "#C9CCD0", "#0A4A80", "#0A4A80"]
-    assert names["within"].tolist() == ["#C9CCD0", "#0A4A80", "#C9CCD0", "#0A4A80", "#0A4A80"]
-    assert names["verdicts"].winners().tolist() == [0, 1, -1, 1, 1]
-    assert names["inset"].notes == ()
-    assert names["painted"].notes() == []
-    assert sorted(path.name for path in (tmp_path / "pictures").iterdir()) == sorted(
-        edition.path.name for edition in names["made"]
-    )
+        _run(block, folder, call, names)
+
+
+def _run(block: Block, folder: Path, call: Any, names: dict[str, Any]) -> None:
+    """Run a block; a failure says on which line of the page it begins."""
+    runners: dict[str, Callable[[], None]] = {
+        "toml": lambda: _run_toml(block, folder),
+        "console": lambda: _run_calls(block, call),
+        "python": lambda: exec(compile(block.text, f"line {block.line}", "exec"), names),  # noqa: S102 - ours
+    }
+    assert block.language in runners, f"line {block.line}: {block.language} does not run"
+    try:
+        runners[block.language]()
+    except Exception as error:  # noqa: BLE001 - whatever a block raises is told with its line
+        pytest.fail(f"line {block.line}: {error}", pytrace=False)
+
+
+def _run_toml(block: Block, folder: Path) -> None:
+    """A brief, or what is put into one, is drawn to the last place; other files are read."""
+    path = write_block(block, folder)
+    if path.parent.name in {"house", "paint"}:
+        return  # themes and rules, which the calls beside them use
+    if is_report_file(path):
+        load_report_file(path)
+        return
+    chart = yz.load(path)
+    assert len(chart.flags())
+    assert chart.stages.scene is not None
+
+
+def _run_calls(block: Block, call: Any) -> None:
+    for line, shown in block.calls():
+        words = shlex.split(line)
+        assert words[0] == "yuzen", f"a console calls yuzen, and this is {words[0]}"
+        if any(away in line for away in NOT_HERE):
+            continue
+        told = call(*_expanded(words[1:]))
+        printed = told.out + told.err
+        assert "defect" not in told.err, printed
+        assert told.code == 0 or shown, f"{line}: {printed}"
+        assert is_printed(shown, told.out) or is_printed(shown, printed), (
+            f"{line} printed:\n{printed}"
+        )
+
+
+def _expanded(words: list[str]) -> list[str]:
+    """Words with the files that a shell would name for *.toml."""
+    found: list[str] = []
+    for word in words:
+        files = sorted(str(path) for path in Path().glob(word)) if "*" in word else []
+        found += files or [word]
+    return found
+
+
+LINK = re.compile(r"\]\((?!https?://|mailto:)([^)#\s]*)(#[\w-]+)?\)")
+
+
+@pytest.mark.parametrize(
+    "page", PAGES, ids=lambda page: str(page.relative_to(HOME).with_suffix(""))
+)
+def test_every_link_leads_somewhere(page: Path) -> None:
+    text = re.sub(r"```.*?```", "", page.read_text("utf-8"), flags=re.DOTALL)
+    for target, anchor in LINK.findall(text):
+        place = (page.parent / target).resolve() if target else page
+        if place.name in MADE_PAGES and place.parent.name in {"docs", "reference"}:
+            continue
+        assert place.exists(), f"{target} is linked, and is not there"
+        if anchor and place.suffix == ".md":
+            assert anchor[1:] in _anchors(place.read_text("utf-8")), f"{target}{anchor}"
+
+
+MADE_PAGES = {"gallery.md", "keys.md", "errors.md"}  # which `make docs` writes
+
+
+def _anchors(text: str) -> set[str]:
+    """The anchors of a page's headings, as Python-Markdown makes them."""
+    plain = re.sub(r"```.*?```", "", text, flags=re.DOTALL)
+    headings = re.findall(r"^#+ (.*)$", plain, flags=re.MULTILINE)
+    slugs = [re.sub(r"[^\w\s-]", "", heading).strip().lower() for heading in headings]
+    return {re.sub(r"[-\s]+", "-", slug) for slug in slugs}
 
 
 def test_every_public_name_and_every_member_of_a_chart_is_listed() -> None:
-    page = (DOCS / "names.md").read_text(encoding="utf-8")
+    page = (DOCS / "reference" / "names.md").read_text(encoding="utf-8")
     before, _, members = page.partition("## Members of a chart")
     listed = set(re.findall(r"`([A-Za-z_]+)`", before))
     assert set(yz.__all__) <= listed
@@ -46,84 +146,7 @@ def test_every_public_name_and_every_member_of_a_chart_is_listed() -> None:
     assert len(public) == 30
 
 
-CONSOLE = re.compile(r"```console\n(.*?)```", re.DOTALL)
-
-
-def test_the_page_on_reports_runs(
-    folder: Path, call: Any, capsys: pytest.CaptureFixture[str]
-) -> None:
-    (folder / "may").mkdir()
-    rows = (folder / "routes.csv").read_text("utf-8").splitlines(keepends=True)
-    (folder / "may" / "routes.csv").write_text(
-        "".join(r for r in rows if not r.startswith("2026-06,")), "utf-8"
-    )
-    page = (DOCS / "reports.md").read_text(encoding="utf-8")
-    (report,) = re.findall(r"```toml\n(.*?)```", page, re.DOTALL)
-    (folder / "june.toml").write_text(report, "utf-8")
-    (block,) = BLOCK.findall(page)
-    names: dict[str, Any] = {}
-    exec(compile(block, "reports.md", "exec"), names)  # noqa: S102 - ours
-    assert "Brinewick" in str(names["why"])
-    assert capsys.readouterr().out.startswith("Runs at a loss: 1 of 3, Brinewick (−300).")
-    for shown in CONSOLE.findall(page):
-        for asked in shown.split("$ ")[1:]:
-            line, _, out = asked.partition("\n")
-            words = shlex.split(line)
-            # What is asked of a report further down needs the charts that it asks for.
-            for ending in {
-                word for word in words[2:3] if word.startswith("june.") and word != "june.toml"
-            }:
-                assert (
-                    call("report", "busiest.toml", "surplus.toml", "ledger.toml", "-o", ending).code
-                    == 0
-                )
-            told = call(*words[1:])
-            assert told.code == 0, told.err
-            if out.strip():
-                assert told.out == out
-
-
-def _deck(path: Path) -> None:
-    """The deck that the page on slides paints."""
-    from pptx import Presentation
-    from pptx.chart.data import CategoryChartData
-    from pptx.enum.chart import XL_CHART_TYPE
-    from pptx.util import Inches
-
-    deck = Presentation()
-    names = ["Brinewick", "Kelpwick", "Larkholm", "Ottery", "Pellburn"]
-    shown = {
-        "Surplus by route": (XL_CHART_TYPE.BAR_CLUSTERED, {"surplus": [-300, 120, 80, 5, -45]}),
-        "Two years": (
-            XL_CHART_TYPE.COLUMN_CLUSTERED,
-            {"2025": [-300, 120, 80, 5, -45], "2026": [10, 20, 30, -40, 50]},
-        ),
-    }
-    for title, (kind, series) in shown.items():
-        slide = deck.slides.add_slide(deck.slide_layouts[5])
-        slide.shapes.title.text = title
-        data = CategoryChartData()
-        data.categories = names
-        for name, numbers in series.items():
-            data.add_series(name, numbers)
-        slide.shapes.add_chart(kind, Inches(1), Inches(2), Inches(8), Inches(5), data)
-    deck.save(str(path))
-
-
-def test_the_page_on_slides_runs(folder: Path, call: Any) -> None:
-    page = (DOCS / "slides.md").read_text(encoding="utf-8")
-    _deck(folder / "deck.pptx")
-    _deck(folder / "house.pptx")
-    (rules,) = re.findall(r"```toml\n(.*?)```", page, re.DOTALL)
-    (folder / "rules.toml").write_text(rules, "utf-8")
-    (block,) = BLOCK.findall(page)
-    names: dict[str, Any] = {}
-    exec(compile(block, "slides.md", "exec"), names)  # noqa: S102 - ours
-    assert (names["folder"] / "june-painted.pptx").exists()
-    for shown in CONSOLE.findall(page):
-        for asked in shown.split("$ ")[1:]:
-            line, _, out = asked.partition("\n")
-            told = call(*shlex.split(line)[1:])
-            assert told.code == 0, told.err
-            if out.strip():
-                assert told.out.strip() == out.strip()
+def test_readme_is_short_and_shows_a_picture() -> None:
+    text = (HOME / "README.md").read_text("utf-8")
+    assert len(text.splitlines()) < 120
+    assert re.search(r"!\[[^\]]+\]\([^)]+\.png\)", text)

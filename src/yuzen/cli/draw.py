@@ -49,10 +49,13 @@ def demo(folder: Path) -> None:
         gallery_reports,
         write_reports,
     )
+    from yuzen.demo.other_files import write_other_files
 
     track_outputs([*gallery_pictures(path_of(folder)), *gallery_reports(path_of(folder))])
     for edition in draw_gallery(folder):
         print_summary(edition)
+    for extra in write_other_files(path_of(folder)):
+        print_error(f'  note: some files of the documents need pip install "yuzen[{extra}]".')
     try:
         for path in write_reports(folder):
             print_message(f"{path}: the month's report, of {folder}/monthly/june.toml")

@@ -50,7 +50,9 @@ EXAMPLES: Final = {
     ),
     "check": "yuzen check *.toml --strict",
     "compare": "yuzen compare routes.toml may.csv june.csv -o changes.png",
-    "help": "yuzen help rule.part\nyuzen help rule\nyuzen help data-number\nyuzen help --report section",
+    "help": (
+        "yuzen help rule.part\nyuzen help rule\nyuzen help data-number\nyuzen help --report section"
+    ),
     "start": (
         "yuzen start june.csv\n"
         "yuzen start june.csv -o june.toml\n"

@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from importlib.resources.abc import Traversable
 
 MONTHLY: Final = "monthly"  # the folder of the month's report
-LAST_MONTH: Final = "2026-06,"  # what the rows of the last month begin with
 
 
 def draw_gallery(folder: Path) -> Iterator[DrawResult]:
@@ -36,12 +35,9 @@ def write_reports(folder: Path) -> list[Path]:
     Raises YuzenError (data-extra) where what reports need is not installed.
     """
     monthly = folder / MONTHLY
-    made_folder(monthly / "may")
+    made_folder(monthly)
     for item in _own("reports").iterdir():
         write_whole(monthly / item.name, item.read_bytes())
-    rows = (folder / "routes.csv").read_text("utf-8").splitlines(keepends=True)
-    before = "".join(row for row in rows if not row.startswith(LAST_MONTH))
-    write_whole(monthly / "may" / "routes.csv", before.encode())
     from yuzen.documents.report import load_report  # noqa: PLC0415 - pictures need none of it
 
     report = load_report(monthly / "june.toml")

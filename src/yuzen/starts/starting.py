@@ -55,6 +55,10 @@ class Start:
     profile: what each column holds, and what is untidy.
     chart:   the first chart.
     reasons: pairs of a key of the brief and why it is so.
+
+    >>> made = start({"route": ["Ottery", "Kelpwick", "Larkholm"], "surplus": [900, -300, 120]})
+    >>> print(made.brief().splitlines()[-1])
+    color = "notice"
     """
 
     profile: Profile
@@ -63,7 +67,7 @@ class Start:
     _values: Mapping[str, Any] = field(repr=False)
     _others: Mapping[str, str] = field(repr=False)
 
-    def brief(self, folder: str | Path = "") -> str:
+    def brief(self, folder: str | Path = ".") -> str:
         """The first brief as text, each key under a line that explains it.
 
         folder: where the brief is to be; the file of the rows is named from there.
