@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test thorough lowest bench scale servers fuzz legibility office renderers format clean
+.PHONY: demo test docs thorough lowest bench scale servers fuzz legibility office renderers format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -54,16 +54,20 @@ office: $(READY)
 renderers: $(READY)
 	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
 
+# The site of the documents, in the folder site; it opens without a server.
+docs: $(READY)
+	NO_MKDOCS_2_WARNING=1 $(BIN)/mkdocs build --strict --quiet
+	@echo "The site is in the folder site: open site/index.html"
+
 format: $(READY)
 	$(BIN)/ruff check --fix .
 	$(BIN)/ruff format .
-	$(BIN)/python -m tools.write_effects
 	$(BIN)/python -m tools.write_keywords
 	$(BIN)/python -m tools.write_stored
 	$(BIN)/ruff format --quiet src/yuzen/brief/keywords.py
 
 clean:
-	rm -rf $(VENV) .venv-lowest gallery .mypy_cache .pytest_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) .venv-lowest gallery site .mypy_cache .pytest_cache .ruff_cache .hypothesis
 
 # Editable, so that the sources in use are the ones in the folder. uv installs in a tenth of pip's time; where
 # it cannot, as behind a mirror that only pip is told of, pip does.

@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from itertools import product
-from pathlib import Path
 from typing import Any
 
 import pandas as pd
@@ -92,11 +89,6 @@ def seen(effect: str, target: str, chart: yz.Chart, *, of_points: bool = False) 
     """Whether a chart shows an effect on a target, of its marks or of the points of small lines."""
     on = Target.parse(target)
     return EFFECTS[effect].seen(on, TREND if of_points else chart.stages.design.shape_of(on))
-
-
-def test_the_table_in_the_documentation_is_the_one_that_is_read() -> None:
-    tool = Path(__file__).parent.parent / "tools" / "write_effects.py"
-    assert subprocess.run([sys.executable, str(tool), "--check"], check=False).returncode == 0
 
 
 def test_every_effect_has_a_case() -> None:

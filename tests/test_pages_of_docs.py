@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 import shlex
+import subprocess
+import sys
 from pathlib import Path
 from shutil import copytree
 from typing import TYPE_CHECKING, Any
@@ -150,3 +152,19 @@ def test_readme_is_short_and_shows_a_picture() -> None:
     text = (HOME / "README.md").read_text("utf-8")
     assert len(text.splitlines()) < 120
     assert re.search(r"!\[[^\]]+\]\([^)]+\.png\)", text)
+
+
+def test_on_a_package_index_all_links_of_the_readme_are_absolute() -> None:
+    told = subprocess.run(
+        [sys.executable, "-m", "hatchling", "metadata", "readme"],
+        cwd=HOME,
+        capture_output=True,
+        check=True,
+    )
+    text = told.stdout.decode()
+    links = re.findall(r"\]\(([^)]+)\)", text)
+    assert len(links) > 20
+    assert all(link.startswith("https://yuzen.example/") for link in links)
+    assert not any(link.endswith(".md") for link in links)
+    assert "https://yuzen.example/screenshots/busiest.png" in links
+    assert "https://yuzen.example/how-to/top-n.html" in links

@@ -1,0 +1,181 @@
+"""The tables of the reference, made of the models, registers and commands that they describe."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import Final
+
+from yuzen.brief.keys.key_help import KeyHelp, keys_of
+from yuzen.brief.kinds import KINDS
+from yuzen.brief.sections.effects import EFFECT_TABLE
+from yuzen.brief.toml.document import brief_schema
+from yuzen.cli.stored_pages import FOLDER
+from yuzen.documents.report_file import report_schema
+from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
+from yuzen.rules.grammar.sayings import sayings
+
+SHAPES: Final = {
+    BAR: "bars",
+    LINE: "lines",
+    AREA: "areas",
+    TICK: "ticks",
+    CELL: "cells",
+    SLICE: "slices",
+    DOT: "dots",
+    POINT: "points",
+    TREND: "small lines",
+}
+LAYERS: Final = {shape for shape in SHAPES if shape.drawn}
+MARKS: Final = LAYERS - {TICK}  # what a chart's own marks can be; ticks are layers
+
+
+def table(heads: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """A table in Markdown."""
+    lines = [heads, ["---"] * len(heads), *rows]
+    return "\n".join(f"| {' | '.join(_cell(cell) for cell in line)} |" for line in lines) + "\n"
+
+
+def _cell(text: str) -> str:
+    return text.replace("|", "\\|").replace("\n", "<br>")
+
+
+def conditions() -> str:
+    """What a rule can say, by what it is about, with an example of each."""
+    parts = []
+    for about, group in sayings().items():
+        rows = [(listing, f"`{example}`") for listing, example in group]
+        parts.append(f"### About {about}\n\n{table(('say', 'for example'), rows)}")
+    return "\n".join(["## What can be said\n", *parts])
+
+
+def effects() -> str:
+    """What each effect changes, and for each target the matrix of effects by shapes of marks."""
+    about = [(f"`{effect.name}`", effect.about) for effect in EFFECT_TABLE]
+    targets = dict.fromkeys(name for effect in EFFECT_TABLE for name in effect.shown)
+    parts = [table(("effect", "what it changes"), about), "## Who shows what\n"]
+    parts += [f"### `{target}`\n\n{_matrix(target)}" for target in targets]
+    return "\n".join(parts)
+
+
+def _matrix(target: str) -> str:
+    """The effects that a target has, by the shapes that show them; equal rows are one."""
+    whole = LAYERS if target == "layer NAME" else MARKS
+    able = [effect for effect in EFFECT_TABLE if target in effect.shown]
+    shapes = [
+        shape
+        for shape in SHAPES
+        if shape in whole | {TREND} and any(shape.traits & effect.shown[target] for effect in able)
+    ]
+    rows: dict[tuple[str, ...], list[str]] = {}
+    for effect in able:
+        marks = tuple("●" if shape.traits & effect.shown[target] else "–" for shape in shapes)
+        rows.setdefault(marks, []).append(f"`{effect.name}`")
+    heads = ("effect", *(SHAPES[shape] for shape in shapes))
+    return table(heads, [(", ".join(names), *marks) for marks, names in rows.items()])
+
+
+def kinds() -> str:
+    """The kinds of chart: what their marks are called, how they are drawn, what they lack."""
+    rows = [
+        (
+            f"`{name}`",
+            kind.plural,
+            "down the page" if kind.horizontal else "across the page",
+            ", ".join(f"`{key}`" for key in kind.lacks) or "–",
+        )
+        for name, kind in KINDS.items()
+    ]
+    return table(("kind", "its marks", "marks follow", "does not support"), rows)
+
+
+def findings() -> str:
+    """The codes of findings."""
+    return _codes("findings")
+
+
+def errors() -> str:
+    """The page of error codes."""
+    head = (
+        "# Errors\n\nA message says what is wrong, where, and what to do. Its code is in `--json`,"
+        " in `YuzenError.code`, and here. `yuzen help CODE` explains it.\n\n"
+    )
+    groups = {
+        "brief": "In a brief",
+        "rule": "In a rule",
+        "text": "In a text with numbers",
+        "keep": "In keep",
+        "measure": "In a measure",
+        "data": "In the data",
+        "call": "In a call",
+        "draw": "In drawing",
+        "paint": "In painting",
+        "report": "In a report",
+    }
+    parts = [f"## {title}\n\n{_codes('errors', f'{start}-')}" for start, title in groups.items()]
+    return head + "\n".join(parts)
+
+
+def _codes(name: str, start: str = "") -> str:
+    """The codes that begin so, with what each means and what to do."""
+    listed: Mapping[str, list[str]] = tomllib.loads((FOLDER / "codes.toml").read_text("utf-8"))[
+        name
+    ]
+    rows = [(f"`{code}`", *said) for code, said in listed.items() if code.startswith(start)]
+    return table(("code", "what it means", "what to do"), rows)
+
+
+def keys() -> str:
+    """The page of all keys of briefs and report files."""
+    head = (
+        "# Keys\n\nA brief is a TOML file. These are all its keys. `yuzen help KEY` shows the same"
+        " on a terminal, and `yuzen schema` gives it to an editor.\n\n"
+    )
+    report = "# Keys of a report file\n"
+    parts = (head, _sections(keys_of(brief_schema())), report, _sections(keys_of(report_schema())))
+    return "\n".join(parts)
+
+
+def _sections(of_file: Mapping[str, KeyHelp]) -> str:
+    """A table for each section of a file."""
+    top = [key for key in of_file.values() if not key.section and not key.keys]
+    parts = [f"## At the top\n\n{_table_of(top)}"]
+    for section in of_file.values():
+        if section.keys:
+            inner = [of_file[f"{section.path}.{name}"] for name in section.keys]
+            parts.append(f"## `{section.heading}`\n\n{section.about}\n\n{_table_of(inner)}")
+    return "\n".join(parts)
+
+
+def _table_of(several: Sequence[KeyHelp]) -> str:
+    rows = [
+        (
+            f"`{key.name}`",
+            key.about,
+            key.accepted,
+            "must be set" if key.required else f"`{key.default}`" if key.default else "–",
+            "see its section" if key.keys else f"`{key.example}`",
+        )
+        for key in several
+    ]
+    return table(("key", "what it does", "takes", "default", "example"), rows)
+
+
+# What pages are replaced in, by the mark that stands there: <!-- made: effects -->.
+MADE: Final[Mapping[str, Callable[[], str]]] = {
+    "conditions": conditions,
+    "effects": effects,
+    "kinds": kinds,
+    "findings": findings,
+}
+PAGES: Final[Mapping[str, Callable[[], str]]] = {  # which are made as wholes
+    "reference/keys.md": keys,
+    "reference/errors.md": errors,
+}
+
+
+def filled(page: str) -> str:
+    """A page with the tables that are made in their places."""
+    for name, make in MADE.items():
+        page = page.replace(f"<!-- made: {name} -->", make())
+    return page
