@@ -45,6 +45,7 @@ HEAVY: Final = {
     "openpyxl",
     "PIL",
     "pandas",
+    "pptx",
     "pyarrow",
     "pypdf",
     "rich",

@@ -80,6 +80,7 @@ def _in_german(rows: Sequence[Row]) -> str:
     """Fares as a German spreadsheet writes them: 1.234,50 and 30.06.2026."""
     lines = ["Strecke;Tag;Erlöse"]
     for row in rows:
+        # Half a crown more, so that the decimal comma is seen.
         whole, fares = divmod(int(row["fares"]) * 10 + 5, 10)
         thousands = f"{whole:,}".replace(",", ".")
         lines.append(

@@ -173,10 +173,12 @@ def _category(  # noqa: PLR0911 - a rule each
     names = [column for column in few if column.different >= FEWEST_NAMES]
     dates = [column for column in _usable(profile.of_kind("dates")) if column.different > 1]
     years = [column for column in profile.columns if column.is_year and column.different > 1]
+    # A line along names would join what has no order.
     if wish.kind in {"line", "area"} and (dates or years):
         return (dates or years)[
             0
         ], f"{'an' if wish.kind == 'area' else 'a'} {wish.kind} runs along dates"
+    # The finest division that can still be read says most.
     if names:
         most = max(names, key=lambda column: column.different)
         return most, f"the column of words with the most different values up to {MOST_NAMES}"
@@ -232,6 +234,7 @@ def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) ->
         reasons.append(("value", "how many rows are in each bin"))
     keep, why_keep = _keep(profile, category)
     reasons += why_keep
+    # What is gathered is a total, which averages and losses do not have.
     whole = of is not None and (of.negative > 0 or not base.adds_up)
     many = category.kind == "words" and category.different > MOST_NAMES and kind != "scatter"
     if many:
@@ -306,6 +309,7 @@ def periods_between(column: ColumnFacts, unit: Unit) -> int:
 
 def _grain(column: ColumnFacts) -> Unit:
     """The shortest period that the dates have and that makes no more than 60 marks."""
+    # Shorter periods than the dates have would leave gaps between them.
     shortest = UNITS.index(column.unit or "day")
     for unit in UNITS[shortest:]:
         if periods_between(column, unit) <= MOST_PERIODS:
@@ -326,6 +330,7 @@ def _keep(profile: Profile, category: ColumnFacts) -> tuple[tuple[str, ...], lis
     if category.kind == "words":
         for column in profile.of_kind("dates"):
             if periods_between(column, "month") > LATEST:
+                # Whole years, so that no season weighs more than another.
                 keep.append(f"{Field(column.name)} in last {LATEST} months")
                 reasons.append(("keep", f"the latest year of {column.name}"))
                 break

@@ -89,6 +89,7 @@ def unit_of_dates(dates: Dates) -> Unit:
         if unit != "day" and begins and len(dates) > 1:
             return unit
     days = dates.astype("datetime64[D]")
+    # Reports of each Friday are weeks, although a Friday begins none.
     if len(dates) > 2 and len(set((days.astype(int) % 7).tolist())) == 1:
         return "week"
     return "day"

@@ -82,6 +82,7 @@ def _below_zero(profile: Profile, choice: Choice) -> Iterator[FirstRule]:
     """The value below zero, else the first column of amounts that is called a balance."""
     numbers = [c for c in profile.of_kind("numbers") if c.negative and not c.is_code]
     balances = [c for c in numbers if c.name_words & BALANCES]
+    # What is drawn comes before what is not.
     ordered = [c for c in numbers if c is choice.of] + balances
     for column in ordered[:1]:
         name, measures = measured(column, profile)
@@ -104,6 +105,7 @@ def _below_target(profile: Profile, choice: Choice) -> Iterator[FirstRule]:
     plain = [c for c in numbers if not c.is_target]
     for target in [c for c in numbers if c.is_target]:
         about = target.name_words - TARGETS
+        # target_passengers is the target of passengers, and target alone is that of the value.
         meant = [c for c in plain if about and c.name_words == about]
         if not about and choice.of is not None:
             meant = [choice.of]
@@ -139,6 +141,7 @@ def _falls(choice: Choice) -> Iterator[FirstRule]:
     title = in_text(choice.of) if choice.of is not None else "the count of rows"
     periods = f"{choice.grain or 'year'}s"
     since = "the year before" if yearly else "a year before"
+    # The weakest condition that few enough marks fulfil; `telling` takes the first that fits.
     for percent in FALLS:
         by = f" by {percent}%" if percent else ""
         more = " or more" if percent else ""
@@ -171,6 +174,7 @@ def few_that_make_up_most(values: Floats, choice: Choice) -> FirstRule | None:
 
     values: the numbers of the marks that are items, shape (n,).
     """
+    # From the largest on, so that the running total grows fastest.
     known = np.sort(values[np.isfinite(values)])[::-1]
     whole = not choice.in_time and choice.adds_up and choice.category.kind == "words"
     if not whole or len(known) < FEWEST_FOR_FEW or known[-1] < 0 or known.sum() <= 0:

@@ -137,6 +137,7 @@ def _notations(cells: RowColumn) -> tuple[str, ...]:
 
 def _asked(relation: Relation, names: tuple[str, ...]) -> list[ColumnFacts]:
     """The columns of a table whose rows stay where they are: a few questions, no rows."""
+    # The first rows tell the types, as they do for charts.
     kinds = {name: kind_of(column_of(relation.sample[name])) for name in names}
     numbers = [name for name in names if kinds[name] == "number"]
     counted = {name: _counted(relation, name) for name in names if name not in numbers}
@@ -169,6 +170,7 @@ def _counted(relation: Relation, name: str) -> ColumnFacts:
         values = column_of(Cells.of([None]))  # a column without a value has no type
     times = cast("Floats", column_of(cells["times"]))
     facts = facts_of_counted(name, values, times.tolist(), unit_written(cells["called"]))
+    # Fewer values than were asked for are all that there are.
     if len(times) < MOST_VALUES:
         return facts
     different = sql.select(sql.func.count(sql.distinct(column)).label("different"))

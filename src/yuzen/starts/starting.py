@@ -151,6 +151,7 @@ def _place(rows: RowsLike, table: str | None) -> tuple[Source, dict[str, Any]]:
         from yuzen.starts.tables import only_table  # noqa: PLC0415 - as above
 
         table = table or only_table(rows)
+        # A brief goes wherever its picture goes, so a URL with a password stays out of it.
         place = {} if holds_secret(rows) else {"url": rows, "table": table}
         return Database(rows, table), place
     if table is not None and hasattr(rows, "engine"):
@@ -193,6 +194,7 @@ class _First:
         """The start."""
         rules, form = self._rules()
         besides: dict[str, Any] = {}
+        # Each try mends one thing that check finds; what is in the data stays.
         for _ in range(MOST_TRIES):
             values = self._values(rules, form, besides)
             findings = self._chart(values).check()
@@ -236,6 +238,7 @@ class _First:
 
     def _rules(self) -> tuple[list[FirstRule], str]:
         """The rules that say something about the marks, and the format of their numbers."""
+        # All candidates are judged at once: the rows are shaped once for all of them.
         tried = [*candidates(self.profile, self.choice)]
         judged = self._chart(self._values(tried, "", {})).stages.judged
         items = np.flatnonzero(~judged.marks.totals)

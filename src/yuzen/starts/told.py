@@ -57,6 +57,7 @@ def reasons_text(reasons: Sequence[Reason]) -> str:
 def untidy(profile: Profile) -> list[str]:
     """What is untidy in the rows, a sentence each."""
     told = list(profile.remarks)
+    # A file without a heading gives its first row as names.
     names = [column.name for column in profile.columns]
     if 2 * sum(numeral(name) is not None for name in names) > len(names) and not profile.beside:
         told.append(

@@ -93,6 +93,7 @@ def keys_of(schema: Schema) -> dict[str, KeyHelp]:
 
 def _keys(section: Schema, definitions: Schema, above: str) -> Iterator[KeyHelp]:
     """The keys of a section and of the sections in it."""
+    # pydantic lists what must be set beside the keys, not at each of them.
     required = set(section.get("required", ()))
     for name, schema in section["properties"].items():
         path = f"{above}.{name}" if above else name
@@ -134,6 +135,7 @@ def takes_of(schema: Schema) -> str:  # noqa: PLR0911 - one for each form of a s
     >>> takes_of({"type": "array", "items": {"type": "string"}})
     'a list of texts'
     """
+    # None is how Python says that a key is left out, which a brief cannot write.
     if "anyOf" in schema:
         options = [takes_of(part) for part in schema["anyOf"] if part.get("type") != "null"]
         return " or ".join(dict.fromkeys(options))

@@ -1,6 +1,6 @@
 """The table of effects: what a rule can change, where, and how the key tells of it.
 
-Validation, the JSON Schema, the table in docs/rules.md, the key, `check` and the drawing read it
+Validation, the JSON Schema, the matrix in the reference, the key, `check` and the drawing read it
 here. An effect on a target is refused when the brief is read if the target never has it; where only
 the chart's kind cannot show it, that is told.
 """

@@ -188,6 +188,7 @@ def _of_value(detail: ErrorDetails, key: KeyHelp | None) -> str:
     takes = _takes(detail)
     if detail["type"] in {"string_too_long", "too_long"} and hasattr(given, "__len__"):
         return f"{subject} has no place here; it takes {takes}, and this has {len(given):,}."
+    # The help knows the whole range; pydantic tells only the end that was passed.
     if key is not None:
         takes = f"{key.name} takes {key.accepted}"
     elif takes:
