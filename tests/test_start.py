@@ -227,6 +227,7 @@ def test_dirt_is_reported_and_put_right_in_the_brief(tmp_path: Path) -> None:
         "I read (234,50) as −234.5 and n/a as missing in Revenue.",
         "2 below zero (brackets for a minus, minus behind the number)  1 missing",
         "(percent)",
+        "South, North, north, … (blanks around names)",
     ):
         assert line in told
     brief = tomllib.loads(made.brief(tmp_path))
@@ -423,3 +424,62 @@ def test_odd_rows_end_in_a_message_and_not_in_a_trace(tmp_path: Path) -> None:
             assert yz.load(made.write(tmp_path / f"{name}.toml")).flags().equals(made.chart.flags())
     drawn = {path.name.split(".")[0] for path in tmp_path.glob("*.svg")}
     assert drawn >= {"quotes", "words", "unicode", "long", "total"}
+
+
+@pytest.mark.parametrize(
+    ("words", "message"),
+    [
+        (["-"], "Save the rows into a file first."),
+        (["busiest.toml"], "busiest.toml is a brief. Draw it: yuzen draw busiest.toml"),
+        (
+            ["picture.png"],
+            "picture.png is a picture, which has no rows. Ask it: yuzen why picture.png",
+        ),
+        (["nothere.csv"], "There is no file nothere.csv."),
+        ([""], "A path is empty; name a file."),
+    ],
+)
+def test_what_holds_no_rows_is_refused_with_what_to_do(
+    folder: Path, call: Any, words: list[str], message: str
+) -> None:
+    yz.load(folder / "heights.toml").save(folder / "picture.png")
+    told = call("start", *words)
+    assert told.code in {2, 3}
+    assert message in told.err
+
+
+def test_columns_that_repeat_in_long_rows_are_not_added_up(tmp_path: Path) -> None:
+    lines = [
+        "Account,Jan,Feb,Mar,Total",
+        *(f"K{i},{i},{2 * i},{3 * i},{6 * i}" for i in range(1, 7)),
+    ]
+    (tmp_path / "wide.csv").write_text("\n".join(lines) + "\n", "utf-8")
+    made = yz.start(tmp_path / "wide.csv")
+    assert made.chart.stages.brief.chart.value == "amount"
+    assert made.chart.flags()["amount"].tolist() == [36, 30, 24, 18, 12, 6]
+
+
+def test_foreign_names_and_unreadable_columns_are_understood(tmp_path: Path) -> None:
+    rows = {
+        "Jahr": [2024, 2025] * 3,
+        "Land": list("aabbcc"),
+        "Preis": [1.5, 900.5, 3, 4, 5, 6],
+        "Umsatz": [1, 20, 3, 40, 5, 60],
+    }
+    brief = yz.start(rows).chart.stages.brief
+    assert (brief.chart.value, str(brief.data.keep)) == ("Umsatz", "Jahr = 2025")
+    (tmp_path / "mixed.csv").write_text("shop;sales\nA;1.5\nB;2,5\nC;3\n", "utf-8")
+    assert "sales cannot be read. sales must hold numbers, but row 2 (line 3) holds '2,5'" in str(
+        yz.start(tmp_path / "mixed.csv")
+    )
+
+
+def test_days_that_a_shop_is_closed_are_no_gaps() -> None:
+    days = pd.bdate_range("2026-01-05", periods=60).delete(7)
+    rows = {"day": days, "sold": range(59)}
+    assert [
+        column.missing_periods for column in profile_of(source_of(pd.DataFrame(rows))).columns
+    ] == [
+        ("2026-01-14",),
+        (),
+    ]

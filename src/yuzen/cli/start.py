@@ -11,6 +11,8 @@ from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_json, print_summary
 from yuzen.cli.stopping import track_outputs
 from yuzen.cli.terminal import print_message
+from yuzen.errors import make_error
+from yuzen.files.kept_records import is_picture
 from yuzen.paths import path_of
 
 
@@ -43,6 +45,7 @@ def start(
     from yuzen.starts.starting import start as started
     from yuzen.starts.told import profile_data
 
+    _refuse_no_rows(source)
     made = started(source, category=category, value=value, kind=kind, table=table)
     target = path_of(output or first_brief_path(source))
     if not as_json:
@@ -60,8 +63,22 @@ def start(
     print_summary(drawn)
     print_message(
         f"\nChange the brief and draw it again: yuzen draw {brief}\n"
-        f"What a key does: yuzen help {'chart.kind'}   What rules can say: yuzen words"
+        "What a key does: yuzen help chart.kind   What rules can say: yuzen words"
     )
+
+
+def _refuse_no_rows(source: str) -> None:
+    """Raise YuzenError for what a brief cannot name as a file of rows, and say what to do."""
+    if source == "-":
+        message = (
+            "A brief names a file of rows, and a pipe is none. Save the rows into a file first."
+        )
+        raise make_error("call-data", message)
+    if source.casefold().endswith(".toml"):
+        raise make_error("call-data", f"{source} is a brief. Draw it: yuzen draw {source}")
+    if is_picture(Path(source)):
+        message = f"{source} is a picture, which has no rows. Ask it: yuzen why {source}"
+        raise make_error("call-picture", message)
 
 
 def first_brief_path(source: str) -> Path:

@@ -129,10 +129,13 @@ def _value(profile: Profile, wish: Wish) -> tuple[ColumnFacts | None, str]:
     numbers = [
         column
         for column in _usable(profile.of_kind("numbers"))
-        if not (column.is_code or column.is_year or column.is_flag)
-        and column.name != wish.category
-        and column.different > 1
+        if not (column.is_code or column.is_year or column.is_flag) and column.name != wish.category
     ]
+    if profile.beside is not None:
+        # Every other number stands in several rows now, and would be counted several times.
+        numbers = [column for column in numbers if column.name == profile.beside.numbers]
+    # What is the same in all rows says less than what differs.
+    numbers = [column for column in numbers if column.different > 1] or numbers
     amounts = [c for c in numbers if not c.is_ratio and not c.is_target]
     # A few whole numbers on many rows are grades or sizes of groups before they are amounts.
     several = [c for c in amounts if not (c.whole and c.different <= MOST_CODES < c.rows / 3)]

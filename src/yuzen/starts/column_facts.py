@@ -104,6 +104,10 @@ def _missing_periods(dates: Dates, unit: Unit) -> tuple[str, ...]:
     if not len(numbers) < span <= MOST_PERIODS or len(numbers) < span / 2:
         return ()
     between = np.setdiff1d(np.arange(numbers[0], numbers[-1] + 1), numbers)
+    if unit == "day":
+        # A shop that is closed on Sundays has no gap on each of them.
+        open_days = np.unique(numbers % 7)
+        between = between[np.isin(between % 7, open_days)]
     return tuple(shown(grain.starts(between), grain))
 
 

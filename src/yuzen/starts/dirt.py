@@ -9,7 +9,10 @@ from typing import Final
 from yuzen.formats.periods import MONTH_NAMES, MONTHS
 from yuzen.starts.profile import ColumnFacts, SideBySide
 
-TOTAL: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all|.* (sub)?total")
+TOTAL: Final = re.compile(
+    r"(?i)(grand |sub)?totals?|sum|overall|all|.* (sub)?total|(ins)?gesamt|summe|suma|total général"
+)
+QUARTERS: Final = 4
 FEWEST_BESIDE: Final = 3  # columns of periods in a row that are one column
 PERIOD: Final = re.compile(
     r"(?i)((19|20)\d\d[-/.](0?[1-9]|1[0-2])|(0?[1-9]|1[0-2])[-/.](19|20)\d\d|(19|20)\d\d"
@@ -61,6 +64,9 @@ def columns_side_by_side(columns: Sequence[ColumnFacts]) -> SideBySide | None:
             best = run
     numbers = [column for column in best if column.kind == "numbers"]
     if len(best) < FEWEST_BESIDE or len(numbers) < FEWEST_BESIDE:
+        return None
+    # q1, q2, q3 are questions as often as quarters; a year's quarters are four.
+    if len(best) < QUARTERS and all(re.fullmatch(r"(?i)q\d", column.name) for column in best):
         return None
     taken = {column.name.casefold() for column in columns}
     names = next(name for name in (_period_word(best[0].name), "period") if name not in taken)

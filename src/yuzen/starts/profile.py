@@ -12,91 +12,30 @@ from yuzen.formats.periods import Unit
 
 ColumnKind: TypeAlias = Literal["words", "numbers", "dates", "nothing"]
 
-# The words in names of columns by which a first brief tells what numbers are. They are matched with
-# the words of a name, in any case: "Fare_per_km" has fare, per, km.
+# The words in names of columns by which a first brief tells what numbers are: in English, German,
+# French and Spanish. They are matched with the words of a name, in any case: "Fare_per_km" has
+# fare, per, km.
 RATIOS: Final = frozenset(
-    [
-        "age",
-        "average",
-        "avg",
-        "degree",
-        "delay",
-        "density",
-        "depth",
-        "gpa",
-        "grade",
-        "height",
-        "humidity",
-        "index",
-        "late",
-        "length",
-        "level",
-        "margin",
-        "mean",
-        "median",
-        "mpg",
-        "pct",
-        "per",
-        "percent",
-        "percentage",
-        "price",
-        "quote",
-        "rate",
-        "rating",
-        "ratio",
-        "score",
-        "share",
-        "size",
-        "speed",
-        "temp",
-        "temperature",
-        "wait",
-        "waiting",
-        "weight",
-        "width",
-        "wind",
-    ]
+    """
+    age average avg degree delay density depth gpa grade height humidity index late length level
+    margin mean median mpg pct per percent percentage price quote rate rating ratio score share
+    size speed temp temperature wait waiting weight width wind
+    alter anteil durchschnitt länge mittel preis pro prozent quote temperatur verspätung
+    moyenne part prix retard taux température edad media porcentaje precio promedio tasa
+    """.split()  # noqa: SIM905 - words are read best as words
 )
 TARGETS: Final = frozenset(
-    ["budget", "forecast", "goal", "limit", "plan", "planned", "quota", "target"]
+    "budget forecast goal limit plan planned quota target soll ziel objectif objetivo".split()  # noqa: SIM905
 )
 CODES: Final = frozenset(
-    [
-        "code",
-        "date",
-        "day",
-        "fid",
-        "group",
-        "hour",
-        "id",
-        "identifier",
-        "idx",
-        "individual",
-        "key",
-        "month",
-        "nr",
-        "number",
-        "obs",
-        "observation",
-        "period",
-        "phone",
-        "pk",
-        "postcode",
-        "quarter",
-        "rank",
-        "respondent",
-        "row",
-        "rowid",
-        "rownames",
-        "subject",
-        "uid",
-        "uuid",
-        "week",
-        "weekday",
-        "year",
-        "zip",
-    ]
+    """
+    code date day fid group hour id identifier idx individual key month nr number obs observation
+    period phone pk postcode quarter rank respondent row rowid rownames subject uid uuid week
+    weekday year zip jahr monat nummer plz quartal tag woche code année annee mois numéro semaine
+    año mes número semana
+    """.split()  # noqa: SIM905
 )
+YEAR_WORDS: Final = frozenset("year yr jahr année annee anno año jaar rok".split())  # noqa: SIM905
 PLACES: Final = frozenset(["lat", "latitude", "lng", "lon", "long", "longitude"])
 CLOSE: Final = 5.0  # times the smallest number that the largest is at most where they lie close
 MOST_CLOSE: Final = 200.0  # larger decimals that lie close together are amounts of money
@@ -114,7 +53,7 @@ class ColumnFacts:
     words:     the most frequent words with the count of their rows, most frequent first.
     unit:      of dates the shortest period that tells them apart; missing_periods: of those the
                ones without rows, by name.
-    typed:     how the numbers are written where they are no plain ones: percent, brackets, ...
+    typed:     how the cells are written where they are not plain: percent, brackets, blanks, ...
     """
 
     name: str
@@ -151,7 +90,7 @@ class ColumnFacts:
         """Whether its whole numbers are years."""
         low, high = YEARS
         numbers = self.kind == "numbers" and self.whole and self.different > 0
-        return numbers and bool(self.name_words & {"year", "yr"}) and self._between(low, high)
+        return numbers and bool(self.name_words & YEAR_WORDS) and self._between(low, high)
 
     @property
     def is_code(self) -> bool:
@@ -223,6 +162,7 @@ class Profile:
     """What is in rows.
 
     called:    what the rows are called: a file's name, or ''.
+    more:      how many further columns there are, which nobody has looked at.
     remarks:   how the rows were read, where it could be meant otherwise.
     totals:    for a column of words, those of its values that are totals of the others.
     spellings: for a column of words, other spellings and the name that each of them means.
@@ -236,6 +176,7 @@ class Profile:
     totals: dict[str, tuple[str, ...]] = field(default_factory=dict)
     spellings: dict[str, dict[str, str]] = field(default_factory=dict)
     beside: SideBySide | None = None
+    more: int = 0
 
     def column(self, name: str) -> ColumnFacts | None:
         """The column of a name; None: there is none."""

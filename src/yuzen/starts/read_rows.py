@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from yuzen.sources.sql.database import Database
     from yuzen.sources.sql.relation import Relation
 
-MOST_COLUMNS: Final = 200  # that are looked at
+MOST_COLUMNS: Final = 1_000  # that are looked at
 PROBED: Final = 50  # different texts of a column that show whether they are numbers
 NUMERIC_SHARE: Final = 0.5  # of those that have to be numbers
 MOST_VALUES: Final = 5_000  # different values of a column that a database is asked for
@@ -58,6 +58,7 @@ def profile_of(source: Source) -> Profile:
         {column.name: totals for column in words if (totals := totals_in(column))},
         {column.name: spellings for column in words if (spellings := spellings_of(column))},
         columns_side_by_side(columns),
+        len(source.column_names) - len(names),
     )
 
 
@@ -73,38 +74,47 @@ def _table_in_place(source: Source, names: tuple[str, ...]) -> Database | None:
 def _read(source: Source, names: tuple[str, ...]) -> tuple[list[ColumnFacts], list[str]]:
     """The columns of rows that are read, and remarks on how they were."""
     first = _first_cells(source, names)
+    unread: list[str] = []
     # Numbers are asked for as such: to find them out cell by cell takes ten times as long.
     numbers = frozenset(name for name, cells in first.items() if _holds_numerals(cells))
-    rows = _readable(source, names, numbers)
+    rows = _readable(source, names, numbers, unread)
     facts = []
     for name in names:
         if name in rows.columns:
-            column = facts_of(name, rows.columns[name], rows.units.get(name))
-            facts.append(replace(column, typed=_notations(first[name])))
+            cells = rows.columns[name]
+            column = facts_of(name, cells, rows.units.get(name))
+            # Numbers that were read are texts only in the first cells.
+            written = cells if isinstance(cells, Cells) else first.get(name, cells)
+            facts.append(replace(column, typed=_notations(written)))
         else:
             facts.append(ColumnFacts(name, "nothing", len(rows)))
-    return facts, [remark.message for remark in rows.remarks]
+    return facts, [*(remark.message for remark in rows.remarks), *unread]
 
 
 def _first_cells(source: Source, names: tuple[str, ...]) -> Mapping[str, RowColumn]:
     """The first cells of each column as they are written; of a table in memory all of them."""
     if isinstance(source, File):
         return source.begun()
-    return _readable(source, names, frozenset()).columns
+    return _readable(source, names, frozenset(), []).columns
 
 
-def _readable(source: Source, names: tuple[str, ...], numbers: frozenset[str]) -> Rows:
+def _readable(
+    source: Source, names: tuple[str, ...], numbers: frozenset[str], unread: list[str]
+) -> Rows:
     """The rows with all columns that can be read; of none the message is that of all.
 
     numbers: columns that are supposed to hold numbers; one of which a cell is a word holds words.
+    unread:  takes what is said of columns that cannot be read.
     """
     with suppress(YuzenError):
         return source.rows(Wanted(names, numbers, auto_totals=numbers))
     parts: list[Rows] = []
     for name in names:
         own = numbers & {name}
-        with suppress(YuzenError):
+        try:
             parts.append(source.rows(Wanted((name,), own, auto_totals=own)))
+        except YuzenError as error:
+            unread.append(f"{name} cannot be read. {error.faults[0].message}")
     if not parts:
         return source.rows(Wanted(names))
     columns = {name: cells for part in parts for name, cells in part.columns.items()}
@@ -127,10 +137,14 @@ def _holds_numerals(cells: RowColumn) -> bool:
 
 
 def _notations(cells: RowColumn) -> tuple[str, ...]:
-    """How the numbers of a column are written, where they are texts."""
+    """How the cells of a column are written, where they are texts that are not plain."""
     if not isinstance(cells, Cells):
         return ()
-    texts = [str(cell).strip() for cell in cells.distinct[:PROBED]]
+    written = [str(cell) for cell in cells.distinct[:PROBED]]
+    blanks = any(cell != " ".join(cell.split()) for cell in written)
+    if not _holds_numerals(cells):
+        return ("blanks around names",) if blanks else ()
+    texts = [cell.strip() for cell in written]
     ends = {text[-1:] for text in texts if text} | {text[:1] for text in texts if text[:1] == "("}
     return tuple(word for sign, word in NOTATIONS.items() if sign in ends)
 

@@ -24,7 +24,7 @@ SHORT: Final = 24  # letters of a word that are shown
 def profile_text(profile: Profile) -> str:
     """The columns with what they hold, a line each, and what is untidy."""
     called = profile.called or "The rows"
-    count = len(profile.columns)
+    count = len(profile.columns) + profile.more
     head = f"{called}: {profile.rows:,} rows, {count} column{'' if count == 1 else 's'}"
     rows = [
         (column.name, column.kind, _different(column), _held(column), _gone(column))
@@ -66,6 +66,8 @@ def untidy(profile: Profile) -> list[str]:
         )
     elif len(names) == 1 and profile.columns[0].kind == "words" and " " in names[0].strip():
         told.append("There is one column. If it is several, set delimiter under [data].")
+    if profile.more:
+        told.append(f"Only the first {len(profile.columns):,} columns were looked at.")
     beside = profile.beside
     if beside is not None:
         told.append(
@@ -92,9 +94,10 @@ def _different(column: ColumnFacts) -> str:
 def _held(column: ColumnFacts) -> str:
     """The range of numbers or dates, or the most frequent words."""
     if column.kind == "words":
-        return ", ".join(
+        words = ", ".join(
             word if len(word) <= SHORT else f"{word[: SHORT - 1]}…" for word, _ in column.words[:3]
-        ) + (", …" if column.different > 3 else "")
+        )
+        return f"{words}{', …' if column.different > 3 else ''}{_typed(column)}"
     if column.kind == "dates" and column.unit is not None:
         ends = np.array([column.least, column.most], dtype="datetime64[s]")
         first, last = shown(ends, Grain(column.unit))
@@ -105,10 +108,14 @@ def _held(column: ColumnFacts) -> str:
         if column.is_year:
             spec = ".0f"
         low, high = (format(number, spec).replace("-", "−") for number in both)
-        typed = f" ({', '.join(column.typed)})" if column.typed else ""
         below = f", {column.negative:,} below zero" if column.negative else ""
-        return f"{low} to {high}{below}{typed}"
+        return f"{low} to {high}{below}{_typed(column)}"
     return ""
+
+
+def _typed(column: ColumnFacts) -> str:
+    """How the cells are written, in brackets; '' for plain ones."""
+    return f" ({', '.join(column.typed)})" if column.typed else ""
 
 
 def _gone(column: ColumnFacts) -> str:
