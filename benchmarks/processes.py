@@ -40,12 +40,21 @@ def cases() -> list[Case]:
         Case("draw of it as SVG / the script", 0.50, call("draw", str(brief), "-o", svg), hand, 11),
         Case("flags of a small csv / the script", 0.45, call("flags", str(brief)), hand, 11),
         Case("why of a small csv / the script", None, call("why", str(brief)), hand, 7),
+        Case("start of a small csv / the script", 1.5, _started, hand, 7),
+        Case("help of a key / --help", 2.0, call("help", "rule.part"), call("--help"), 11),
         Case("yuzen --help / python -c pass", 5.0, call("--help"), python("-c", "pass"), 21),
         *(
             Case(f"yuzen {page} / --help", 2.0, call(*page.split()), call("--help"), 11)
             for page in pages
         ),
     ]
+
+
+def _started() -> object:
+    """A look at the file, a first brief and its picture; a brief is never replaced."""
+    brief = FOLDER / "first.toml"
+    brief.unlink(missing_ok=True)
+    return yuzen("start", str(ROUTES), "-o", str(brief))
 
 
 def call(*words: str) -> Callable[[], object]:

@@ -6,6 +6,7 @@ import re
 import shlex
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 from shutil import copytree
 from typing import TYPE_CHECKING, Any
@@ -168,3 +169,59 @@ def test_on_a_package_index_all_links_of_the_readme_are_absolute() -> None:
     assert not any(link.endswith(".md") for link in links)
     assert "https://yuzen.example/screenshots/busiest.png" in links
     assert "https://yuzen.example/how-to/top-n.html" in links
+
+
+# What pages propose to change: the page, the keys, and their new values; None leaves a key out.
+PROPOSED: list[tuple[str, dict[str, Any]]] = [
+    ("top-n", {"rule.0.when": "bottom n", "reference.0.after": "not bottom n"}),
+    ("top-n", {"rule.0.when": "top 1 within waters"}),
+    ("own-group", {"rule.0.when": "at least 150% of average within waters"}),
+    ("plan-and-actual", {"layer.0.kind": "tick"}),
+    ("plan-and-actual", {"layer.1.place": "beside"}),
+    ("threshold", {"rule.0.when": "within 2% of goal"}),
+    ("threshold", {"chart.kind": "area", "chart.base": "goal"}),
+    ("best-and-worst", {"rule.0.ties": "ordinal"}),
+    ("ranges", {"rule.0.bands.edges": [0, "overall"], "rule.0.bands.names": ["losing", "less", "strong"],
+                "rule.0.bands.colors": ["adverse", "quiet", "favorable"]}),
+    ("table-own-scales", {"rule.0.on": "label.surplus"}),
+    ("heat-map", {"rule.0.shade.within": ["route"]}),
+    ("heat-map", {"rule.0.shade.range": "5% to 95%", "rule.0.shade.steps": 5}),
+    ("last-12-months", {"rule.0.when": "falls 3 times"}),
+    ("fiscal-years", {"chart.category": "year of month"}),
+    ("fiscal-years", {"data.keep": 'month = "2025/26"'}),
+    ("pareto", {"chart.limit": 5, "chart.rest": "Other causes"}),
+    ("bridge", {"chart.limit": None, "chart.rest": None}),
+    ("histogram", {"chart.grain": None, "chart.bins": 12}),
+    ("histogram", {"chart.grain": None, "chart.edges": [0, 0.5, 1, 2, 3]}),
+    ("labels-in-pieces", {"label.0.where": "inside"}),
+    ("labels-in-pieces", {"label.1.text": "{surplus:arrow ,.0f}"}),
+    ("german-numbers", {"locale": "fr"}),
+    ("databases", {"data.table": None, "data.query": "select route, service, month, passengers from routes"}),
+    ("large-files", {"data.file": "sailings"}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("page", "changes"), PROPOSED)
+def test_what_a_page_proposes_to_change_can_be_changed(
+    page: str, changes: dict[str, Any], gallery: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.chdir(gallery)
+    blocks = blocks_of((DOCS / "how-to" / f"{page}.md").read_text("utf-8"))
+    values = tomllib.loads(next(block for block in blocks if block.is_whole_brief).text)
+    for path, value in changes.items():
+        *above, key = path.split(".")
+        section: Any = values
+        for step in above:
+            section = section[int(step)] if step.isdigit() else section[step]
+        section.pop(key, None) if value is None else section.update({key: value})
+    chart = yz.chart(**_call(values))
+    assert len(chart.flags())
+    assert chart.stages.scene is not None
+    assert not {finding.code for finding in chart.check()} & {"rule-always", "ratio-averaged"}
+
+
+def _call(values: dict[str, Any]) -> dict[str, Any]:
+    """The plain values of a brief as yz.chart takes them."""
+    chart = values.pop("chart")
+    chart = {"from_" if key == "from" else key: value for key, value in chart.items()}
+    return {**values, **chart}
