@@ -14,7 +14,29 @@ from yuzen.rules.answers.ties import ties as tied_marks
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.fields import Field
 
-TOTAL_NAMES: Final = re.compile(r"(?i)(grand |sub)?totals?|sum|overall|all( .*)?|.* (sub)?total")
+# "all other routes" may be a total too, and "All Saints" is none.
+SURE_TOTAL: Final = (
+    r"(grand |sub)?totals?|sum|overall|all|.* (sub)?total|(ins)?gesamt|summe|suma|total général"
+)
+TOTAL_NAMES: Final = re.compile(rf"(?i){SURE_TOTAL}|all .*")
+
+
+def is_named_total(word: str) -> bool:
+    """Whether a name can be nothing but that of a total.
+
+    >>> is_named_total("Grand total"), is_named_total("All Saints")
+    (True, False)
+    """
+    return re.fullmatch(rf"(?i){SURE_TOTAL}", word.strip()) is not None
+
+
+def plain_name(word: str) -> str:
+    """A name without what two spellings of it may differ in: case, blanks, hyphens.
+
+    >>> plain_name("North-Pier ") == plain_name("north pier")
+    True
+    """
+    return re.sub(r"[\W_]+", "", word).casefold()
 
 
 def twins(examined: Examined) -> Iterator[Finding]:
@@ -26,7 +48,7 @@ def twins(examined: Examined) -> Iterator[Finding]:
             continue
         seen: dict[str, str] = {}
         for word in dict.fromkeys(column.values().tolist()):
-            plain = re.sub(r"[\W_]+", "", word or "").casefold()
+            plain = plain_name(word or "")
             if plain and plain in seen:
                 yield Finding(
                     "name-twice",

@@ -6,12 +6,10 @@ import re
 from collections.abc import Sequence
 from typing import Final
 
+from yuzen.checks.misleading import is_named_total, plain_name
 from yuzen.formats.periods import MONTH_NAMES, MONTHS
 from yuzen.starts.profile import ColumnFacts, SideBySide
 
-TOTAL: Final = re.compile(
-    r"(?i)(grand |sub)?totals?|sum|overall|all|.* (sub)?total|(ins)?gesamt|summe|suma|total général"
-)
 QUARTERS: Final = 4
 FEWEST_BESIDE: Final = 3  # columns of periods in a row that are one column
 PERIOD: Final = re.compile(
@@ -27,7 +25,7 @@ def totals_in(column: ColumnFacts) -> tuple[str, ...]:
     >>> totals_in(ColumnFacts("route", "words", 2, 0, 2, words=(("Ottery", 1), ("Total", 1))))
     ('Total',)
     """
-    totals = tuple(word for word, _ in column.words if TOTAL.fullmatch(word.strip()))
+    totals = tuple(word for word, _ in column.words if is_named_total(word))
     return totals if len(totals) < column.different else ()
 
 
@@ -41,7 +39,7 @@ def spellings_of(column: ColumnFacts) -> dict[str, str]:
     named: dict[str, str] = {}
     other: dict[str, str] = {}
     for word, _ in column.words:
-        plain = re.sub(r"[\W_]+", "", word).casefold()
+        plain = plain_name(word)
         if not plain:
             continue
         name = named.setdefault(plain, word)
