@@ -25,7 +25,9 @@ def test_demo_draws_the_gallery_and_says_what_it_flagged(call: Call, tmp_path: P
     assert told.code == 0
     pictures = sorted((tmp_path / "gallery").glob("*.png"))
     assert [picture.stem for picture in pictures] == [
-        brief.stem for brief in sorted((tmp_path / "gallery").glob("*.toml"))
+        brief.stem
+        for brief in sorted((tmp_path / "gallery").glob("*.toml"))
+        if brief.stem != "routes"  # which the documents draw, of one month or another
     ]
     for picture in pictures:
         assert f"{picture}: " in told.out

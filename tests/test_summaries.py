@@ -11,7 +11,7 @@ import pytest
 from tools.legibility.charts import chart_of
 
 import yuzen as yz
-from tests.conftest import CHARTS, DEMO, Called
+from tests.conftest import CHARTS, DEMO, THOROUGH, Called, seeds
 from tests.test_alternative import number_of
 from yuzen.errors import YuzenError
 from yuzen.explain.sentences import MAX_NAMED_MARKS, MarkNumber, Sentence
@@ -209,12 +209,12 @@ def test_every_number_of_a_demo_summary_is_true(name: str) -> None:
 
 def test_every_number_of_random_summaries_is_true() -> None:
     read = 0
-    for seed in range(60_000, 60_300):
+    for seed in seeds(60_000, 60_300):
         try:
             read += read_back(chart_of(seed))
         except YuzenError:
             continue
-    assert read > 1_000
+    assert read > (1_000 if THOROUGH else 300)
 
 
 MAY = DEMO / "data" / "routes.csv"
