@@ -41,19 +41,21 @@ def start(
     as_json: bool,
 ) -> None:
     """Show what is in a FILE or a database, write a first brief, and draw it."""
+    from yuzen.files.kept_letters import letters_kept
     from yuzen.jobs.batches import draw_one
     from yuzen.starts.starting import start as started
     from yuzen.starts.told import profile_data
 
     _refuse_no_rows(source)
-    made = started(source, category=category, value=value, kind=kind, table=table)
-    target = path_of(output or first_brief_path(source))
-    if not as_json:
-        print_message(f"{made}\n")
-    brief = made.write(target)
-    picture = brief.with_suffix(".png")
-    track_outputs([picture])
-    drawn = draw_one(brief.name, made.chart, picture)
+    with letters_kept():
+        made = started(source, category=category, value=value, kind=kind, table=table)
+        target = path_of(output or first_brief_path(source))
+        if not as_json:
+            print_message(f"{made}\n")
+        brief = made.write(target)
+        picture = brief.with_suffix(".png")
+        track_outputs([picture])
+        drawn = draw_one(brief.name, made.chart, picture)
     if as_json:
         facts = profile_data(made.profile)
         reasons = [{"key": key, "why": why} for key, why in made.reasons]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cache
 from html import escape
 from pathlib import Path
 from typing import Any, Final
@@ -11,8 +12,8 @@ from typing import Any, Final
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.brief.data_source import path_from
-from yuzen.brief.keys.key_help import keys_of
+from yuzen.brief.data_source import path_from, shareable
+from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.toml.document import brief_schema, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
@@ -77,7 +78,7 @@ class Start:
         if file is not None:
             near = path_from(path_of(folder).absolute(), Path(file).absolute())
             values["data"] = {**values["data"], "file": near}
-        return commented(values, keys_of(brief_schema()), self._others)
+        return commented(values, _keys(), self._others)
 
     def write(self, path: str | Path) -> Path:
         """Write the first brief into a .toml file that is not there yet; returns its path.
@@ -159,7 +160,8 @@ def _place(rows: RowsLike, table: str | None) -> tuple[Source, dict[str, Any]]:
 
         return Database(rows, table), {}  # type: ignore[arg-type]  # an engine or a connection
     if isinstance(rows, str | Path):
-        return source_of(path_of(rows)), {"file": str(rows)}
+        # Kept, as the rows are read several times until the chart is as it shall be.
+        return shareable(source_of(path_of(rows)))[0], {"file": str(rows)}
     return source_of(lasting(rows)), {}
 
 
@@ -175,6 +177,12 @@ def _lengthened(
     of_rows = profile_of(longer)
     whole = replace(of_rows, called=profile.called, beside=beside, remarks=profile.remarks)
     return longer, whole, {**data, "wide": wide}
+
+
+@cache
+def _keys() -> Mapping[str, KeyHelp]:
+    """What each key of a brief does."""
+    return keys_of(brief_schema())
 
 
 @dataclass(frozen=True, eq=False)
@@ -208,7 +216,7 @@ class _First:
                 rules = [rule for place, rule in enumerate(rules) if place not in faulty]
             else:
                 break
-        keys = keys_of(brief_schema())
+        keys = _keys()
         others = other_values(self.profile, self.choice)
         told = tuple((f'rule "{rule.name}"', rule.why) for rule in rules)
         written = self._chart(values, commented(values, keys, others))
