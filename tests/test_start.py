@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+import sys
 import tomllib
 from contextlib import suppress
 from importlib.util import find_spec
@@ -436,6 +437,8 @@ def test_odd_rows_end_in_a_message_and_not_in_a_trace(tmp_path: Path) -> None:
             "picture.png is a picture, which has no rows. Ask it: yuzen why picture.png",
         ),
         (["nothere.csv"], "There is no file nothere.csv."),
+        (["nowhere"], "There is no file nowhere."),
+        (["ferry.db"], "ferry.db is a database, which has a URL: yuzen start sqlite:///ferry.db"),
         ([""], "A path is empty; name a file."),
     ],
 )
@@ -483,3 +486,10 @@ def test_days_that_a_shop_is_closed_are_no_gaps() -> None:
         ("2026-01-14",),
         (),
     ]
+
+
+def test_what_is_not_installed_is_said(monkeypatch: pytest.MonkeyPatch, call: Any) -> None:
+    monkeypatch.setitem(sys.modules, "sqlalchemy", None)
+    told = call("start", "sqlite:///ferry.db")
+    assert told.code == 3
+    assert 'pip install "yuzen[database]"' in told.err

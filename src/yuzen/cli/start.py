@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Final
 
 import click
 
@@ -14,6 +15,8 @@ from yuzen.cli.terminal import print_message
 from yuzen.errors import make_error
 from yuzen.files.kept_records import is_picture
 from yuzen.paths import path_of
+
+DATABASES: Final = frozenset({".db", ".sqlite", ".sqlite3"})  # what files of SQLite end in
 
 
 @click.command(epilog=example("start"))
@@ -78,6 +81,9 @@ def _refuse_no_rows(source: str) -> None:
         raise make_error("call-data", message)
     if source.casefold().endswith(".toml"):
         raise make_error("call-data", f"{source} is a brief. Draw it: yuzen draw {source}")
+    if Path(source).suffix.casefold() in DATABASES and "://" not in source:
+        message = f"{source} is a database, which has a URL: yuzen start sqlite:///{source}"
+        raise make_error("call-data", message)
     if is_picture(Path(source)):
         message = f"{source} is a picture, which has no rows. Ask it: yuzen why {source}"
         raise make_error("call-picture", message)

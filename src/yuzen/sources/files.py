@@ -82,6 +82,8 @@ class File:
     def opened(self) -> Opened:
         """The file as its type is read. Raises YuzenError (data-…), and what file_errors tells."""
         reader = READERS.get(ending_of(self.path))
+        if reader is None and not ending_of(self.path) and not self.path.exists():
+            raise FileNotFoundError(2, "it is not there")
         if reader is None:
             known = ", ".join(sorted(READERS))
             message = f"I cannot read files of the type '{ending_of(self.path)}'. I read {known}."

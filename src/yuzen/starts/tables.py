@@ -6,14 +6,16 @@ from pathlib import Path
 
 from yuzen.errors import make_error
 from yuzen.formats.name_lists import listed
+from yuzen.sources.extras import extra
 from yuzen.sources.sql.link import Link
 
 
 def only_table(url: str) -> str:
     """The only table of a database. Raises YuzenError (call-table) where there are several."""
-    link = Link(url, Path())
-    import sqlalchemy as sql  # noqa: PLC0415 - an extra
+    with extra("database", "databases"):
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
+    link = Link(url, Path())
     with link.asked("the database") as connection:
         inspected = sql.inspect(connection)
         tables = sorted([*inspected.get_table_names(), *inspected.get_view_names()])
