@@ -18,6 +18,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yuzen as yz
+from tests.conftest import seeds
 from yuzen.sources.inputs import source_of
 from yuzen.starts.choice import Choice
 from yuzen.starts.dirt import columns_side_by_side, spellings_of, totals_in
@@ -493,3 +494,47 @@ def test_what_is_not_installed_is_said(monkeypatch: pytest.MonkeyPatch, call: An
     told = call("start", "sqlite:///ferry.db")
     assert told.code == 3
     assert 'pip install "yuzen[database]"' in told.err
+
+
+ODD_CELLS = (
+    "Total", "n/a", "", "  ", '"q"', "{x}", "{{", 'a"b', "it's", "top 3", "0", "-0", "1e5", "1,5", "1.5", "12%", "(3)", "3-",
+    "2026-01", "2026-02-30", "31.12.2025", "Q1 2026", "12:30", "€5", "True", "東京", "🙂", "x" * 300, "=1+1", "`tick`", "month", "inf", "1999",
+)  # fmt: skip
+ODD_HEADS = (
+    "a",
+    "b",
+    "value",
+    "year",
+    "rate",
+    "id",
+    "surplus",
+    "target_a",
+    "Jan",
+    "Feb",
+    "Mar",
+    *ODD_CELLS[4:12],
+)
+
+
+@pytest.mark.parametrize("seed", seeds(0, 60))
+def test_random_tables_end_in_a_chart_or_a_message(seed: int, tmp_path: Path) -> None:
+    rng = np.random.default_rng(seed)
+    heads = list(rng.choice(ODD_HEADS, size=rng.integers(1, 7), replace=False))
+    count = int(rng.integers(1, 15))
+    makers = [
+        lambda: [str(n) for n in rng.integers(-50, 1000, count)],
+        lambda: [f"{n:.3f}" for n in rng.uniform(-1, 1, count)],
+        lambda: list(rng.choice(list("abcde"), count)),
+        lambda: [f"2026-{month:02}" for month in rng.integers(1, 13, count)],
+        lambda: list(rng.choice(ODD_CELLS, count)),
+    ]
+    columns = {head: makers[int(rng.integers(len(makers)))]() for head in heads}
+    pd.DataFrame(columns).to_csv(tmp_path / "odd.csv", index=False)
+    with suppress(yz.YuzenError):
+        made = yz.start(tmp_path / "odd.csv")
+        assert str(made)
+        loaded = yz.load(made.write(tmp_path / "odd.toml"))
+        assert loaded.image("svg")
+        codes = {finding.code for finding in loaded.check()}
+        # A word of 300 letters fits no page.
+        assert codes <= IN_THE_DATA | {"names-merged", "rows-uneven", "letters-missing", "left-out"}

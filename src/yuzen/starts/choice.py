@@ -25,6 +25,7 @@ MOST_NAMES: Final = 40  # that a chart shows whole
 SHOWN_NAMES: Final = 20  # of more than that
 FEWEST_DATES: Final = 6  # with which dates come before two words
 MOST_CODES: Final = 12  # different whole numbers that are names
+LONGEST_NAME: Final = 150  # letters of a column's name
 LONG_WORDS: Final = 40  # letters beyond which words are sentences
 MOST_MISSING: Final = 0.5  # of a column that is used
 MOST_PERIODS: Final = 60  # marks along dates
@@ -113,8 +114,12 @@ def measured(column: ColumnFacts, profile: Profile) -> tuple[str, dict[str, str]
 
 
 def _usable(columns: Iterable[ColumnFacts]) -> list[ColumnFacts]:
-    """Columns that have values in most rows."""
-    return [column for column in columns if column.missing <= MOST_MISSING * column.rows]
+    """Columns that have values in most rows, and names that a brief can hold."""
+    return [
+        column
+        for column in columns
+        if column.missing <= MOST_MISSING * column.rows and len(column.name) <= LONGEST_NAME
+    ]
 
 
 def _value(profile: Profile, wish: Wish) -> tuple[ColumnFacts | None, str]:
