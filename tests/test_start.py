@@ -390,7 +390,8 @@ def test_the_command_gives_programs_the_same_facts(folder: Path, call: Any) -> N
 def test_draw_of_a_file_alone_chooses_as_start_does(folder: Path, call: Any) -> None:
     told = call("draw", "routes.csv", "-o", "alone.png")
     assert told.code == 0, told.err
-    assert "category: the column of words" in told.err
+    assert "category           the column of words" in told.err
+    assert "828 rows, 14 columns" in told.err
     kept = yz.load_picture(folder / "alone.png").stages.brief
     assert kept.rule == yz.start(folder / "routes.csv").chart.stages.brief.rule
     own = call(
@@ -538,3 +539,75 @@ def test_random_tables_end_in_a_chart_or_a_message(seed: int, tmp_path: Path) ->
         codes = {finding.code for finding in loaded.check()}
         # A word of 300 letters fits no page.
         assert codes <= IN_THE_DATA | {"names-merged", "rows-uneven", "letters-missing", "left-out"}
+
+
+def test_a_start_gives_its_parts_to_scripts_and_notebooks(folder: Path) -> None:
+    made = yz.start(folder / "routes.csv")
+    assert isinstance(made, yz.Start)
+    assert made.profile.rows == len(pd.read_csv(folder / "routes.csv"))
+    assert made.profile.column("surplus") == made.profile.of_kind("numbers")[4]
+    assert made.profile.column("nothing") is None
+    assert made.save(folder / "first.svg").is_file()
+    shown = made._repr_html_()
+    assert shown.startswith("<pre>routes.csv: 828 rows, 14 columns")
+    assert "<svg" in shown
+    bare = made.bare()
+    assert bare.stages.brief.rule == ()
+    assert bare.stages.brief.title is None
+    assert len(bare.flags()) == len(made.chart.flags())
+    with pytest.raises(yz.YuzenError, match="is there already"):
+        made.write(made.write(folder / "once.toml"))
+
+
+def test_a_brief_names_its_file_from_its_own_folder(folder: Path) -> None:
+    (folder / "deep").mkdir()
+    made = yz.start(folder / "routes.csv")
+    near = tomllib.loads(made.brief(folder))["data"]["file"]
+    far = tomllib.loads(made.brief(folder / "deep"))["data"]["file"]
+    assert near == "routes.csv"
+    assert (folder / "deep" / far).resolve() == (folder / "routes.csv").resolve()
+    assert "data" not in tomllib.loads(yz.start({"a": ["x", "y", "z"], "v": [1, 2, 3]}).brief())
+
+
+@pytest.mark.parametrize(
+    ("numbers", "shown"),
+    [
+        ([0.25, 0.5, 0.75], "{.1%}"),
+        ([3_000_000, 1, 2], "{,.1fM}"),
+        ([1_200, 31, 7], "{,.0f}"),
+        ([101.5, 150.25, 180.125], "{,.0f}"),
+        ([10.25, 12.5, 14.125], "{,.1f}"),
+    ],
+)
+def test_numbers_are_written_as_their_size_asks_for(numbers: list[float], shown: str) -> None:
+    values = tomllib.loads(yz.start({"name": list("abc"), "v": numbers}).brief())
+    assert list(values["formats"].values()) == [shown]
+
+
+def test_a_profile_of_many_columns_and_many_notes_stays_short() -> None:
+    wide = {"name": ["a", "b", "c"], **{f"n{place}": [1, 2, place] for place in range(1_100)}}
+    told = str(yz.start(wide))
+    assert "3 rows, 1,101 columns" in told
+    assert "Only the first 1,000 columns were looked at." in told
+    assert len(told.splitlines()) < 70
+    named_by_numbers = str(yz.start({"1.5": ["a", "b", "c"], "7": [1, 2, 3]}))
+    assert "The names of the columns are numbers." in named_by_numbers
+
+
+@pytest.mark.parametrize(
+    ("dates", "unit"),
+    [
+        (["2026-01-01", "2026-02-01", "2026-03-01"], "month"),
+        (["2025-01-01", "2025-04-01", "2025-07-01"], "quarter"),
+        (["2023-01-01", "2024-01-01", "2026-01-01"], "year"),
+        (["2026-01-02", "2026-01-09", "2026-01-16"], "week"),
+        (["2026-01-02", "2026-01-03", "2026-01-16"], "day"),
+        (["2026-03", "2026-05"], "month"),
+        (["Q1 2026", "Q3 2026"], "quarter"),
+    ],
+)
+def test_the_period_of_dates_is_found(dates: list[str], unit: str, tmp_path: Path) -> None:
+    (tmp_path / "dates.csv").write_text(
+        "\n".join(["d,v", *(f"{date},1" for date in dates)]) + "\n", "utf-8"
+    )
+    assert profile_of(source_of(tmp_path / "dates.csv")).columns[0].unit == unit

@@ -129,7 +129,9 @@ def keys() -> str:
     """The page of all keys of briefs and report files."""
     head = (
         "# Keys\n\nA brief is a TOML file. These are all its keys. `yuzen help KEY` shows the same"
-        " on a terminal, and `yuzen schema` gives it to an editor.\n\n"
+        " on a terminal.\n\nAn editor can show it while you type. `yuzen schema > schema.json`"
+        " writes the schema. The first line of a brief, `#:schema schema.json`, names it for many"
+        " editors.\n\n"
     )
     report = "# Keys of a report file\n"
     parts = (head, _sections(keys_of(brief_schema())), report, _sections(keys_of(report_schema())))

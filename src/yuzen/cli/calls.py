@@ -130,14 +130,15 @@ def _first_chart(
 ) -> Chart:
     """The chart of a data file that is chosen by looking at its rows; says why it is so."""
     from yuzen.starts.starting import start  # which few calls need
+    from yuzen.starts.told import profile_text, reasons_text
 
     if further.get("across") is not None:
         message = "--across goes with --category and --value, which a scatter needs besides."
         raise make_error("call-option", message)
     made = start(source, category=category, value=value, kind=further.get("kind"))
-    for key, reason in made.reasons:
-        if not (rules and key.startswith("rule")):
-            print_error(f"  {key}: {reason}")
+    own = [reason for reason in made.reasons if not (rules and reason[0].startswith("rule"))]
+    print_error(f"{profile_text(made.profile)}\n\n{reasons_text(own)}\n")
+    print_error(f"  note: yuzen start {source} writes a brief of this, with each key explained.")
     first = made.chart
     if rules:
         first = made.bare()

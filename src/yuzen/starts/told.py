@@ -25,7 +25,7 @@ def profile_text(profile: Profile) -> str:
     """The columns with what they hold, a line each, and what is untidy."""
     called = profile.called or "The rows"
     count = len(profile.columns) + profile.more
-    head = f"{called}: {profile.rows:,} rows, {count} column{'' if count == 1 else 's'}"
+    head = f"{called}: {profile.rows:,} rows, {count:,} column{'' if count == 1 else 's'}"
     rows = [
         (column.name, column.kind, _different(column), _held(column), _gone(column))
         for column in profile.columns[:MOST_SHOWN]
