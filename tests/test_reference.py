@@ -76,6 +76,8 @@ def test_conditions_kinds_and_codes_are_listed_with_examples_that_read() -> None
     for claim in CLAIMS:
         assert claim.listing.replace("|", "\\|") in conditions
         assert f"`{claim.example}`" in conditions
+        assert len(claim.holds_for) > 10
+        assert claim.holds_for in conditions
         parse(claim.example)
     kinds = _rows(reference.kinds())
     assert [row[0].strip("`") for row in kinds] == list(KINDS)

@@ -13,7 +13,7 @@ from yuzen.brief.toml.document import brief_schema
 from yuzen.cli.stored_pages import FOLDER
 from yuzen.documents.report_file import report_schema
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
-from yuzen.rules.grammar.sayings import sayings
+from yuzen.rules.claims import CLAIMS
 
 SHAPES: Final = {
     BAR: "bars",
@@ -25,6 +25,12 @@ SHAPES: Final = {
     DOT: "dots",
     POINT: "points",
     TREND: "small lines",
+}
+ABOUT: Final = {  # what claims are about, as headings
+    "a number by itself": "A number by itself",
+    "among its peers": "A number among its peers",
+    "from mark to mark": "From mark to mark",
+    "its place, its name, its date": "Place, name and date",
 }
 LAYERS: Final = {shape for shape in SHAPES if shape.drawn}
 MARKS: Final = LAYERS - {TICK}  # what a chart's own marks can be; ticks are layers
@@ -41,11 +47,13 @@ def _cell(text: str) -> str:
 
 
 def conditions() -> str:
-    """What a rule can say, by what it is about, with an example of each."""
-    parts = []
-    for about, group in sayings().items():
-        rows = [(listing, f"`{example}`") for listing, example in group]
-        parts.append(f"### About {about}\n\n{table(('say', 'for example'), rows)}")
+    """What a rule can say, by what it is about: when it holds, and an example of each."""
+    groups: dict[str, list[tuple[str, str, str]]] = {about: [] for about in ABOUT}
+    for claim in CLAIMS:
+        row = (claim.listing, claim.holds_for, f"`{claim.example}`")
+        groups[claim.about].append(row)
+    heads = ("say", "it holds for", "for example")
+    parts = [f"### {ABOUT[about]}\n\n{table(heads, rows)}" for about, rows in groups.items()]
     return "\n".join(["## What can be said\n", *parts])
 
 

@@ -74,6 +74,7 @@ class Compare(NumberClaim):
     words: ClassVar = ("<", "<=", "=", "!=", ">=", ">", "below", "above", "at")
     inner: ClassVar = ("most", "least")
     listing: ClassVar = "below, at most, =, !=, at least, above"
+    holds_for: ClassVar = "a comparison with a number, a summary, a column or a parameter; exact"
     example: ClassVar = "cost above 30k"
     fits_bins: ClassVar[bool] = True
     after_in: ClassVar[bool] = False
@@ -190,6 +191,7 @@ class Between(NumberClaim):
 
     words: ClassVar = ("between",)
     listing: ClassVar = "between A and B"
+    holds_for: ClassVar = "from A to B; both ends count"
     example: ClassVar = "on_time between 85% and 90%"
     fits_bins: ClassVar[bool] = True
 
@@ -252,6 +254,7 @@ class HasSign(NumberClaim):
 
     words: ClassVar = ("positive", "negative", "zero")
     listing: ClassVar = "positive, negative, zero"
+    holds_for: ClassVar = "the sign of a number; zero is neither positive nor negative"
     example: ClassVar = "surplus negative"
     fits_bins: ClassVar[bool] = True
 
@@ -309,6 +312,7 @@ class Missing(BaseClaim):
 
     words: ClassVar = ("missing",)
     listing: ClassVar = "missing"
+    holds_for: ClassVar = "there is no number"
     example: ClassVar = "share of complaints missing"
     needs: ClassVar[Needs] = "any"
 

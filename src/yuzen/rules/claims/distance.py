@@ -54,6 +54,9 @@ class Distance(NumberClaim):
 
     words: ClassVar = ("within",)
     listing: ClassVar = "within 5% of A, within 3 of A"
+    holds_for: ClassVar = (
+        "no farther than that from A; both ends count, and a percentage is of the size of A"
+    )
     example: ClassVar = "on_time within 5% of target_on_time"
     fits_bins: ClassVar[bool] = True
     after_in: ClassVar[bool] = False

@@ -39,6 +39,7 @@ class Extreme(NumberClaim):
     words: ClassVar = ("highest", "lowest")
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "highest, lowest"
+    holds_for: ClassVar = "the largest or the smallest of its peers; equal marks share it"
     example: ClassVar = "passengers highest within waters"
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True
@@ -99,6 +100,7 @@ class End(NumberClaim):
     words: ClassVar = ("top", "bottom")
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "top 3, top n, bottom 10%"
+    holds_for: ClassVar = "a rank up to this, or a share of the peers; equal marks share a rank"
     example: ClassVar = "top 3"
     counted: ClassVar = ("amount",)
     of_rows: ClassVar[bool] = False
@@ -171,6 +173,7 @@ class Rank(PlaceRange, NumberClaim):
     words: ClassVar = ("rank",)
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "rank 2, rank 2 to 4 from bottom"
+    holds_for: ClassVar = "these ranks, from the largest or from the smallest on"
     example: ClassVar = "rank 2 to 4 from bottom"
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True

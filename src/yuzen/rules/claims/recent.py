@@ -27,6 +27,9 @@ class Recent(BaseClaim):
     words: ClassVar = ("latest",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "in last 12 months, latest month"
+    holds_for: ClassVar = (
+        "whole periods, counted back from the latest date; first counts from the earliest"
+    )
     example: ClassVar = "month in last 12 months"
     needs: ClassVar[Needs] = "words"
     counted: ClassVar = ("count",)

@@ -34,6 +34,9 @@ class Moves(NumberClaim):
     inner: ClassVar = ("times",)
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "rises, falls by 10%, 3 times, on a year before"
+    holds_for: ClassVar = (
+        "the change from the mark before, or from a time before; 3 times: three in a row"
+    )
     example: ClassVar = "passengers falls by 10%"
     counted: ClassVar = ("times",)
     of_rows: ClassVar[bool] = False
@@ -163,6 +166,7 @@ class NewExtreme(NumberClaim):
     inner: ClassVar = ("high", "low")
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "new high, new low"
+    holds_for: ClassVar = "above or below all marks before it"
     example: ClassVar = "passengers new high"
     of_rows: ClassVar[bool] = False
     among_peers: ClassVar[bool] = True

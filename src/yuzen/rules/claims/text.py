@@ -47,6 +47,9 @@ class TextTest(BaseClaim):
     inner: ClassVar = ("with",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "= a text, !=, starts with, contains, before, after"
+    holds_for: ClassVar = (
+        "words, whatever their case; a date's text means all of that year, quarter, month or day"
+    )
     example: ClassVar = 'month after "2025-06"'
     needs: ClassVar[Needs] = "words"
 
@@ -186,6 +189,7 @@ class OneOf(BaseClaim):
     words: ClassVar = ("one",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "one of several words"
+    holds_for: ClassVar = "one of these words, whatever their case"
     example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
     needs: ClassVar[Needs] = "words"
 
