@@ -180,3 +180,17 @@ def test_every_code_of_a_message_is_explained(call: Any) -> None:
         assert remedy.endswith(".")
     told = call("help", "data-number")
     assert told.out.startswith("data-number  A column of numbers holds a word")
+
+
+def test_messages_about_other_files_name_their_own_keys(folder: Path, call: Any) -> None:
+    (folder / "r.toml").write_text('title = "x"\n[[section]]\nbrief = ["a.toml"]\n', "utf-8")
+    told = call("report", "r.toml", "-o", "r.html")
+    assert told.err == (
+        'yuzen: r.toml, line 2, section 1: briefs is missing. For example: briefs = ["busiest.toml"]\n'
+        "r.toml, line 3: I know no key 'brief' in section 1. Did you mean briefs?\n"
+    )
+    (folder / "r.toml").write_text('page = "A3"\n[[section]]\nbriefs = ["a.toml"]\n', "utf-8")
+    assert (
+        "page takes one of A4, A5, letter, screen. Did you mean A4?"
+        in call("report", "r.toml", "-o", "r.html").err
+    )

@@ -98,6 +98,9 @@ def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[
     errors_by_place: dict[tuple[int | str, ...], ErrorDetails] = {}
     for number, detail in enumerate(details):
         loc, first = _without_types(detail["loc"], values)
+        # Faulty entries are not counted, so that a list of nothing else is too short besides.
+        if detail["type"] == "too_short" and any(_is_inside(other, loc) for other in details):
+            continue
         if first is None:
             key = (*loc, number)
         else:
@@ -110,6 +113,11 @@ def _joined(details: Sequence[ErrorDetails], values: Mapping[str, Any]) -> list[
             both = f"{_takes(before)} or {_takes(detail)}"
             errors_by_place[key] = {**before, "type": EITHER, "ctx": {"takes": both}}
     return list(errors_by_place.values())
+
+
+def _is_inside(detail: ErrorDetails, loc: tuple[int | str, ...]) -> bool:
+    """Whether a fault is in an entry of the list at a place."""
+    return len(detail["loc"]) > len(loc) and detail["loc"][: len(loc)] == loc
 
 
 def _without_types(
