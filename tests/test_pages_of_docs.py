@@ -225,3 +225,27 @@ def _call(values: dict[str, Any]) -> dict[str, Any]:
     chart = values.pop("chart")
     chart = {"from_" if key == "from" else key: value for key, value in chart.items()}
     return {**values, **chart}
+
+
+# Words of ours that a reader has to read twice.
+TWICE = re.compile(
+    r"\b(is told|are told|speaks? of|has no room for|goes by|is reckoned|is said|is asked)\b"
+)
+LONGEST = 32  # words of a sentence
+
+
+@pytest.mark.parametrize(
+    "page", PAGES, ids=lambda page: str(page.relative_to(HOME).with_suffix(""))
+)
+def test_sentences_are_short_and_plain(page: Path) -> None:
+    text = re.sub(r"```.*?```", "", page.read_text("utf-8"), flags=re.DOTALL)
+    prose = [
+        line
+        for line in text.splitlines()
+        if not line.startswith(("|", "#", "!", "<!--", ":::", "    "))
+    ]
+    for part in re.split(r"\n\s*\n|\n(?=- )", "\n".join(prose)):
+        for sentence in re.split(r"(?<=[.!?:;])\s+", " ".join(part.split())):
+            assert len(sentence.split()) <= LONGEST, sentence
+            assert not TWICE.search(sentence), sentence
+            assert not sentence.startswith("What "), sentence
