@@ -16,10 +16,15 @@ from yuzen.starts.choice import Choice
 from yuzen.starts.first_rules import FirstRule, in_text, measured_in_text, sentence
 from yuzen.starts.profile import Profile
 
-MOST_OTHERS: Final = 8  # other values that a comment names
+MOST_OTHERS: Final = 5  # other values that a comment names
 MILLIONS: Final = 2e6  # from which numbers are written in millions
 LISTS: Final = ("rule", "column")  # sections of which there are several
-NAMED: Final = ("aliases", "parameters", "measures", "formats")  # whose keys are names
+NAMED: Final[Mapping[str, str]] = {  # sections whose keys are names, and what each of them is
+    "aliases": "Spellings, and the name that each of them means.",
+    "parameters": "A number that rules use. A call sets another: --set NAME=VALUE.",
+    "measures": "A number of each mark. Or: the total of, median of, highest of a column.",
+    "formats": "How these numbers are written. Or: {,.0f}, {,.1fk}, {.1%}.",
+}
 
 
 def brief_values(
@@ -143,7 +148,8 @@ def commented(
             heading = f"[[{name}]]" if isinstance(section, list) else f"[{name}]"
             lines += ["", *([f"# {keys[name].about}"] if not number else []), heading]
             if name in NAMED:
-                lines += [f"{_bare(key)} = {toml_value(of)}" for key, of in entry.items()]
+                for key, of in entry.items():
+                    lines += [f"# {NAMED[name]}", f"{_bare(key)} = {toml_value(of)}"]
             else:
                 # The keys of a second rule are those of the first.
                 told = {} if number else keys
@@ -181,6 +187,17 @@ def other_values(profile: Profile, choice: Choice) -> dict[str, str]:
         "chart.order": _or(["smallest first", "by name", "as given"]),
         "rule.color": _or(["favorable", "adverse", "notice", "#1F6F54"]),
         "rule.when": _or(["above average", "top 3", "negative", "below 100"]),
+        "title": "Or: any text.",
+        "subtitle": "Or: any text.",
+        "data.file": "Or: a folder, or a pattern such as *.csv.",
+        "data.table": "Or: a query.",
+        "chart.across": _or([name for name in numbers if name != choice.across]),
+        "chart.limit": "Or: another count.",
+        "chart.rest": "Leave it out to drop the others.",
+        "column.value": _or([name for name in numbers if name not in choice.columns]),
+        "rule.name": "Or: another name, also in the title.",
+        "rule.key": "Or: any text.",
+        "rule.part": _or(["above average", "below 100", "between 10 and 20"]),
         "label.text": "An empty text leaves the numbers to the axis.",
         "data.keep": "Leave it out to use all rows.",
     }
