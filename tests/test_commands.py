@@ -94,3 +94,13 @@ def test_the_schema_refuses_what_the_brief_refuses(
             {"route": ["a"], "passengers": [1.0]},
             **{"category": "", "value": ""} | brief["chart"] | said,
         )
+
+
+@pytest.mark.parametrize(
+    ("word", "hint"),
+    [("drow", "Did you mean draw?"), ("strat", "Did you mean start?"), ("xyzzy", "")],
+)
+def test_a_misspelt_command_is_told_with_the_nearest_one(call: Any, word: str, hint: str) -> None:
+    told: Called = call(word)
+    assert told.code == 2
+    assert f"No such command '{word}'.{' ' if hint else ''}{hint}" in told.err

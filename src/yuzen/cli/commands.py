@@ -6,6 +6,8 @@ from typing import Final
 
 import click
 
+from yuzen.errors import suggestion
+
 # In which module of the command line each is, and what it does in a few words.
 COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
     "check": ("ask", "Report what is wrong or misleading."),
@@ -40,6 +42,17 @@ class Commands(click.Group):
         module = import_module(f"yuzen.cli.{COMMANDS[cmd_name][0]}")
         command: click.Command = getattr(module, cmd_name)
         return command
+
+    def resolve_command(
+        self, ctx: click.Context, args: list[str]
+    ) -> tuple[str | None, click.Command | None, list[str]]:
+        """The command that a call names. Raises click.UsageError with the nearest name."""
+        try:
+            return super().resolve_command(ctx, args)
+        except click.UsageError as error:
+            # An option before the command is no misspelt name of one.
+            hint = suggestion(args[0], COMMANDS) if args and args[0].isalpha() else ""
+            raise click.UsageError(f"{error.message}{hint}", ctx) from None
 
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:  # noqa: ARG002
         """Write the list of commands for a help page."""
