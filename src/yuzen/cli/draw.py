@@ -96,7 +96,7 @@ def demo(folder: Path) -> None:
 @as_json
 @click.option("--category", help="Without a brief: the column that names the marks.")
 @click.option("--value", help="Without a brief: the column or measure that is drawn.")
-@click.option("--kind", help=f"Without a brief: {', '.join(KINDS)}.")
+@click.option("--kind", type=click.Choice(tuple(KINDS)), help="Without a brief: the kind of chart.")
 @click.option("--across", help="Without a brief: the measure of a scatter's other axis.")
 @click.option("--title", help="Without a brief: the title.")
 @click.option(

@@ -30,7 +30,7 @@ DATABASES: Final = frozenset({".db", ".sqlite", ".sqlite3"})  # what files of SQ
 )
 @click.option("--category", metavar="COLUMN", help="The column that names the marks.")
 @click.option("--value", metavar="COLUMN", help="The column or the measure that is drawn.")
-@click.option("--kind", metavar="KIND", help=f"How it is drawn: {', '.join(KINDS)}.")
+@click.option("--kind", type=click.Choice(tuple(KINDS)), help="How it is drawn.")
 @click.option("--table", metavar="TABLE", help="Of a database: its table.")
 @as_json
 def start(
