@@ -249,3 +249,14 @@ def test_sentences_are_short_and_plain(page: Path) -> None:
             assert len(sentence.split()) <= LONGEST, sentence
             assert not TWICE.search(sentence), sentence
             assert not sentence.startswith("What "), sentence
+
+
+def test_every_extra_is_listed() -> None:
+    extras = tomllib.loads((HOME / "pyproject.toml").read_text("utf-8"))["project"][
+        "optional-dependencies"
+    ]
+    page = (DOCS / "reference" / "install.md").read_text("utf-8")
+    listed = set(re.findall(r"^\| `(\w+)` \|", page, flags=re.MULTILINE))
+    assert listed == set(extras) - {"checkers", "dev", "docs"}
+    (everything,) = extras["all"]
+    assert set(re.findall(r"[a-z]+", everything)) - {"yuzen"} == listed - {"all"}
