@@ -53,6 +53,7 @@ office: $(READY)
 
 renderers: $(READY)
 	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
+	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/test_reports.py -k axe
 
 # The site of the documents, in the folder site; it opens without a server.
 docs: $(READY)

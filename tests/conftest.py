@@ -5,11 +5,12 @@ from __future__ import annotations
 import gc
 import os
 import sys
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from shutil import copy
+from typing import Any, TypeAlias
 from zlib import crc32
 
 import pandas as pd
@@ -20,6 +21,8 @@ import yuzen
 from yuzen.cli.main import run
 from yuzen.demo.gallery import demo_charts
 
+Case: TypeAlias = tuple[Any, ...]  # the arguments of a test
+
 # `make test` takes a sample of what is tried many times over; `make thorough` takes all of it.
 THOROUGH = bool(os.environ.get("THOROUGH"))
 SAMPLED = 1 if THOROUGH else 3  # one of so many is tried
@@ -28,6 +31,14 @@ SAMPLED = 1 if THOROUGH else 3  # one of so many is tried
 def examples(count: int) -> int:
     """How many examples are made where a thorough run makes `count`."""
     return max(10, count // SAMPLED)
+
+
+def a_sample_of(cases: Sequence[Case]) -> list[Any]:
+    """Every second of some cases; the others are slow, and a thorough run has them."""
+    return [
+        case if place % 2 == 0 else pytest.param(*case, marks=pytest.mark.slow)
+        for place, case in enumerate(cases)
+    ]
 
 
 def seeds(first: int, last: int) -> range:

@@ -9,6 +9,7 @@ import pandas as pd
 import pytest
 
 import yuzen as yz
+from tests.conftest import a_sample_of
 from tests.scenes import assert_tidy, boxes_of, drawn, shapes_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
@@ -116,7 +117,7 @@ CASES = [
 ]
 
 
-@pytest.mark.parametrize(("kind", "target"), CASES)
+@pytest.mark.parametrize(("kind", "target"), a_sample_of(CASES))
 def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> None:
     if target.startswith("layer ") and "layer" in KINDS[kind].lacks:
         with pytest.raises(yz.YuzenError, match=f'kind = "{kind}" has no layers'):

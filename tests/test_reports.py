@@ -230,10 +230,9 @@ def test_headings_in_texts_never_skip_a_level(tmp_path: Path) -> None:
     )
 
 
-@pytest.mark.skipif(CHROMIUM is None, reason="needs Chromium (Debian: chromium); make renderers")
-@pytest.mark.parametrize(
-    ("size", "theme"), [("1280,900", None), pytest.param("360,800", "dusk", marks=pytest.mark.slow)]
-)
+@pytest.mark.slow  # half a minute each; make renderers
+@pytest.mark.skipif(CHROMIUM is None, reason="needs Chromium (Debian: chromium)")
+@pytest.mark.parametrize(("size", "theme"), [("1280,900", None), ("360,800", "dusk")])
 def test_axe_finds_nothing(june: Path, tmp_path: Path, size: str, theme: str | None) -> None:
     import axe_core_python
 
