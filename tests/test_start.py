@@ -23,7 +23,7 @@ from yuzen.sources.inputs import source_of
 from yuzen.starts.choice import Choice
 from yuzen.starts.dirt import columns_side_by_side, spellings_of, totals_in
 from yuzen.starts.first_rules import few_that_make_up_most
-from yuzen.starts.profile import ColumnFacts
+from yuzen.starts.profile import ColumnFacts, Profile
 from yuzen.starts.read_rows import profile_of
 
 # Findings about the rows; any other would be a fault of the first brief.
@@ -138,7 +138,7 @@ CHOICES: dict[str, tuple[dict[str, Any], tuple[Any, ...]]] = {
     ),
     "bins of numbers": (
         {"height": [i / 7 for i in range(1, 200)]},
-        ("column", "height", "count of rows", 2, ["height above limit"]),
+        ("column", "height", "count of rows", 2, ["height at least limit"]),
     ),
     "codes are no amounts": (
         {"route": NAMES, "route_id": [7, 12, 3, 44], "trips": [4, 3, 2, 1]},
@@ -341,7 +341,7 @@ def test_a_database_of_several_tables_asks_for_one(tmp_path: Path) -> None:
 @given(st.lists(st.integers(0, 50), min_size=1, max_size=30))
 def test_the_few_are_the_smallest_number_that_makes_up_half(values: list[int]) -> None:
     choice = Choice("bar", ColumnFacts("c", "words", 9), "v", ColumnFacts("v", "numbers", 9))
-    rule = few_that_make_up_most(np.array(values, dtype=float), choice)
+    rule = few_that_make_up_most(np.array(values, dtype=float), choice, Profile("", 9, ()))
     ranked = sorted(values, reverse=True)
     half = next((n for n in range(1, len(ranked) + 1) if 2 * sum(ranked[:n]) >= sum(ranked)), 0)
     if len(values) < 6 or sum(values) == 0 or not 1 < half <= len(values) / 3:
@@ -608,3 +608,33 @@ def test_the_period_of_dates_is_found(dates: list[str], unit: str, tmp_path: Pat
         "\n".join(["d,v", *(f"{date},1" for date in dates)]) + "\n", "utf-8"
     )
     assert profile_of(source_of(tmp_path / "dates.csv")).columns[0].unit == unit
+
+
+def test_parameters_are_called_as_no_column_is() -> None:
+    rows = {
+        "route": list("abcdefgh"),
+        "sold": [90, 80, 5, 6, 7, 8, 9, 10],
+        "n": [1] * 8,
+        "limit": [2] * 8,
+    }
+    brief = yz.start(rows).chart.stages.brief
+    assert brief.parameters == {"n_set": 2}
+    assert str(brief.rule[0].when) == "top n_set"
+    numbers = {"limit": [i / 7 for i in range(1, 200)]}
+    assert list(yz.start(numbers).chart.stages.brief.parameters) == ["limit_set"]
+
+
+@given(
+    st.lists(
+        st.floats(0.01, 99.99).map(lambda x: round(x, 2)), min_size=40, max_size=200, unique=True
+    )
+)
+def test_of_a_histogram_a_tenth_or_less_is_flagged(numbers: list[float]) -> None:
+    brief = yz.start({"height": numbers}).chart.stages.brief
+    limit = float(*brief.parameters.values())  # type: ignore[arg-type]
+    beyond = sum(number >= limit for number in numbers)
+    width = brief.chart.grain
+    assert isinstance(width, int | float)
+    # The last bin is flagged also where it holds more than a tenth of all.
+    last = sum(number >= np.floor(max(numbers) / width) * width for number in numbers)
+    assert 0 < beyond <= max(0.1 * len(numbers), last)

@@ -25,6 +25,7 @@ MOST_BELOW: Final = 0.6  # of the marks that are below zero or below a target
 MOST_FEW: Final = 1 / 3  # of the marks are the few that make up most
 FEWEST_FOR_FEW: Final = 6  # marks among which there are few
 MOST_OF_ALL: Final = 0.5
+FEW_ROWS: Final = 0.1  # of all, that lie beyond a limit
 FALLS: Final = (0, 2, 5, 10, 20)  # percents on a year before, the first that few enough fall by
 MOST_RULES: Final = 3
 PLAIN_COLORS: Final = ("notice", "slate", "ink")  # of rules that are neither good nor bad
@@ -156,7 +157,7 @@ def _most_below(choice: Choice, column: ColumnFacts) -> float:
     return MOST_BELOW
 
 
-def few_that_make_up_most(values: Floats, choice: Choice) -> FirstRule | None:
+def few_that_make_up_most(values: Floats, choice: Choice, profile: Profile) -> FirstRule | None:
     """The largest marks that together make up half of all; None where they are not few.
 
     values: the numbers of the marks that are items, shape (n,).
@@ -170,15 +171,16 @@ def few_that_make_up_most(values: Floats, choice: Choice) -> FirstRule | None:
     if not 1 < count <= MOST_FEW * len(known):
         return None
     title = in_text(choice.of) if choice.of is not None else "the rows"
+    called = _free_name("n", profile)
     return FirstRule(
         "largest",
-        "top n",
-        f"Top {{n}} by {title}",
+        f"top {called}",
+        f"Top {{{called}}} by {title}",
         "notice",
-        f'the top {{n}} make up {{share "largest":.0%}} of {title}',
+        f'the top {{{called}}} make up {{share "largest":.0%}} of {title}',
         f"{count} of {len(known)} make up half of {title}",
         "few",
-        parameters={"n": count},
+        parameters={called: count},
         most=1.0,
     )
 
@@ -213,21 +215,37 @@ def ends(choice: Choice, count: int) -> list[FirstRule]:
     return rules if count > 2 else rules[:1]
 
 
-def beyond(column: ColumnFacts, limit: float) -> FirstRule:
-    """Of bins, the part beyond a limit."""
-    name = Field(column.name)
+def beyond(profile: Profile, column: ColumnFacts, edges: Floats, counts: Floats) -> FirstRule:
+    """Of bins, the part from the first edge on beyond which a tenth of the rows lie, or fewer.
+
+    edges: the lower edges of the bins, counts: how many rows lie in each, both of shape (n,).
+    """
+    order = np.argsort(edges)
+    # Rows from each edge on, the last edge first.
+    further = np.cumsum(np.nan_to_num(counts[order])[::-1])
+    few = np.flatnonzero(further <= FEW_ROWS * further[-1])
+    limit = float(edges[order][::-1][few[-1] if len(few) else 0])
+    name, called = Field(column.name), _free_name("limit", profile)
     return FirstRule(
         "beyond",
-        f"{name} above limit",
-        f"{sentence(in_text(column))} above {{limit}}",
+        f"{name} at least {called}",
+        f"{sentence(in_text(column))} at least {{{called}}}",
         "notice",
-        f'{{share "beyond":.0%}} of rows have {in_text(column)} above {{limit}}',
-        "a tenth of the numbers or less are larger",
+        f'{{share "beyond":.0%}} of rows have {in_text(column)} of at least {{{called}}}',
+        "a tenth of the rows or less lie beyond",
         "beyond",
-        parameters={"limit": limit},
+        parameters={called: limit},
         part=True,
         most=1.0,
     )
+
+
+def _free_name(name: str, profile: Profile) -> str:
+    """A name for a parameter that no column has."""
+    taken = {column.name.casefold() for column in profile.columns}
+    while name in taken:
+        name = f"{name}_set"
+    return name
 
 
 def telling(
@@ -254,18 +272,6 @@ def told_apart(rules: Sequence[FirstRule]) -> list[FirstRule]:
     """The rules with colours that differ: those that are neither good nor bad take others each."""
     plain = iter(PLAIN_COLORS)
     return [rule if rule.color == "adverse" else replace(rule, color=next(plain)) for rule in rules]
-
-
-def rounded(number: float) -> float:
-    """A number with two digits, so that a reader can say it.
-
-    >>> rounded(1873.2), rounded(0.04821)
-    (1900.0, 0.048)
-    """
-    if number == 0 or not np.isfinite(number):
-        return number
-    digits = 1 - int(np.floor(np.log10(abs(number))))
-    return float(round(number, digits))
 
 
 def measured_in_text(choice: Choice) -> str:

@@ -24,11 +24,9 @@ from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.rules.truth import TRUE
 from yuzen.secrets import holds_secret
-from yuzen.sources.columns import numbers_of
 from yuzen.sources.inputs import RowsLike, lasting, source_of
 from yuzen.sources.prepared import Prepared, Wide
 from yuzen.sources.rows import Source
-from yuzen.sources.wanted import Wanted
 from yuzen.starts.choice import Choice, Reason, Wish, chosen
 from yuzen.starts.first_brief import brief_values, commented, other_values, value_format
 from yuzen.starts.first_rules import (
@@ -38,14 +36,12 @@ from yuzen.starts.first_rules import (
     candidates,
     ends,
     few_that_make_up_most,
-    rounded,
     telling,
     told_apart,
 )
 from yuzen.starts.profile import Profile
 from yuzen.starts.read_rows import profile_of
 
-LIMIT_SHARE: Final = 90.0  # the percentile that a part of a histogram begins at
 MOST_TRIES: Final = 6  # of what check finds in a first brief
 
 
@@ -253,30 +249,18 @@ class _First:
         values: Floats = judged.context.values[items]
         form = value_format(self.choice, values)
         if self.choice.bins is not None:
-            return self._beyond(), form
+            edges = np.asarray(judged.marks.columns[judged.marks.category], dtype=float)[items]
+            return [beyond(self.profile, self.choice.category, edges, values)], form
         flagged = [
             frozenset(np.flatnonzero(truths[items] == TRUE).tolist())
             for truths in judged.verdict.whole.truths
         ]
-        few = few_that_make_up_most(values, self.choice)
+        few = few_that_make_up_most(values, self.choice, self.profile)
         if few is not None:
             order = np.argsort(-np.nan_to_num(values, nan=-np.inf), kind="stable")
             tried.append(few)
-            flagged.append(frozenset(order[: int(few.parameters["n"])].tolist()))
+            flagged.append(frozenset(order[: int(*few.parameters.values())].tolist()))
         rules = telling(tried, flagged, len(items))
         if len(rules) < 2:
             rules = [*rules, *ends(self.choice, len(items))][:MOST_RULES]
         return told_apart(rules), form
-
-    def _beyond(self) -> list[FirstRule]:
-        """The rule on bins: what is beyond the largest tenth."""
-        column = self.choice.category
-        numbers = np.asarray(self.source_numbers(column.name), dtype=float)
-        known = numbers[np.isfinite(numbers)]
-        limit = rounded(float(np.percentile(known, LIMIT_SHARE))) if len(known) else 0.0
-        return [beyond(column, limit)]
-
-    def source_numbers(self, name: str) -> Floats:
-        """All numbers of a column."""
-        rows = self.source.rows(Wanted((name,), frozenset({name})))
-        return numbers_of(rows.columns[name], name)
