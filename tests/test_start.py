@@ -638,3 +638,37 @@ def test_of_a_histogram_a_tenth_or_less_is_flagged(numbers: list[float]) -> None
     # The last bin is flagged also where it holds more than a tenth of all.
     last = sum(number >= np.floor(max(numbers) / width) * width for number in numbers)
     assert 0 < beyond <= max(0.1 * len(numbers), last)
+
+
+def test_columns_of_any_name_stand_beside_months(tmp_path: Path) -> None:
+    head = "month,month_set,period,amount,Jan,Feb,Mar,Apr"
+    lines = [head, *(f"a{i},b,c,{i},{i},{2 * i},{3 * i},{i}" for i in range(1, 6))]
+    (tmp_path / "wide.csv").write_text("\n".join(lines) + "\n", "utf-8")
+    wide = tomllib.loads(yz.start(tmp_path / "wide.csv").brief())["data"]["wide"]
+    assert (wide["name"], wide["value"]) == ("month_set_set", "amount_set")
+
+
+NAMES_OF_COLUMNS = st.text(
+    st.characters(exclude_categories=["Cs"], exclude_characters="\x00"), min_size=1, max_size=8
+).filter(str.strip)
+
+
+@given(
+    st.lists(
+        NAMES_OF_COLUMNS,
+        min_size=3,
+        max_size=5,
+        unique_by=lambda name: " ".join(name.split()).casefold(),
+    )
+)
+def test_names_of_columns_do_not_break_the_brief(names: list[str]) -> None:
+    first, *others = names
+    rows = {
+        first: ["x", "y", "z", "w"],
+        **{name: [3, -1, 2 + place, 5] for place, name in enumerate(others)},
+    }
+    with suppress(yz.YuzenError):
+        made = yz.start(rows)
+        brief = tomllib.loads(made.brief())
+        assert brief["chart"]["category"] == made.chart.stages.brief.chart.category
+        assert made.chart.image("svg")

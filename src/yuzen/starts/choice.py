@@ -18,6 +18,7 @@ from yuzen.formats.name_lists import listed
 from yuzen.formats.periods import UNITS, Grain, Unit
 from yuzen.rules.claims.text import quoted
 from yuzen.rules.quantities.fields import Field
+from yuzen.starts.dirt import free_name
 from yuzen.starts.profile import ColumnFacts, Profile
 
 FEWEST_NAMES: Final = 3  # with which words come before dates
@@ -107,9 +108,8 @@ def measured(column: ColumnFacts, profile: Profile) -> tuple[str, dict[str, str]
     """
     if not column.is_ratio and not column.is_code:
         return column.name, {}
-    name = "average_" + re.sub(r"\W+", "_", column.name).strip("_")
-    while profile.column(name) is not None:
-        name += "_"
+    plain = re.sub(r"\W+", "_", column.name).strip("_")
+    name = free_name(f"average_{plain}", profile.columns)
     return name, {name: f"average of {Field(column.name)}"}
 
 

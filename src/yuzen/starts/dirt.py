@@ -66,10 +66,20 @@ def columns_side_by_side(columns: Sequence[ColumnFacts]) -> SideBySide | None:
     # q1, q2, q3 are questions as often as quarters; a year's quarters are four.
     if len(best) < QUARTERS and all(re.fullmatch(r"(?i)q\d", column.name) for column in best):
         return None
+    names = free_name(_period_word(best[0].name), columns)
+    return SideBySide(best[0].name, best[-1].name, len(best), names, free_name("amount", columns))
+
+
+def free_name(name: str, columns: Sequence[ColumnFacts]) -> str:
+    """The name, or where a column is called so, one that no column has.
+
+    >>> free_name("month", [ColumnFacts("Month", "dates", 3)])
+    'month_set'
+    """
     taken = {column.name.casefold() for column in columns}
-    names = next(name for name in (_period_word(best[0].name), "period") if name not in taken)
-    value = next(name for name in ("amount", "number", "value_of_period") if name not in taken)
-    return SideBySide(best[0].name, best[-1].name, len(best), names, value)
+    while name in taken:
+        name = f"{name}_set"
+    return name
 
 
 def _period_word(name: str) -> str:

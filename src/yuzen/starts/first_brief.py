@@ -208,4 +208,7 @@ def _or(options: Sequence[str]) -> str:
     if not options:
         return ""
     more = ", and others" if len(options) > MOST_OTHERS else ""
-    return f"Or: {', '.join(options[:MOST_OTHERS])}{more}."
+    # A comment ends with its line, whatever the name of a column holds.
+    plain = [" ".join(option.split()) for option in options[:MOST_OTHERS]]
+    named = "".join(sign for sign in ", ".join(plain) if sign.isprintable())
+    return f"Or: {named}{more}."

@@ -11,6 +11,7 @@ import numpy as np
 from yuzen.arrays import Floats
 from yuzen.rules.quantities.fields import Field
 from yuzen.starts.choice import Choice, measured, periods_between
+from yuzen.starts.dirt import free_name
 from yuzen.starts.profile import TARGETS, ColumnFacts, Profile
 
 BALANCES: Final = frozenset(  # words of columns that are good above zero and bad below
@@ -171,7 +172,7 @@ def few_that_make_up_most(values: Floats, choice: Choice, profile: Profile) -> F
     if not 1 < count <= MOST_FEW * len(known):
         return None
     title = in_text(choice.of) if choice.of is not None else "the rows"
-    called = _free_name("n", profile)
+    called = free_name("n", profile.columns)
     return FirstRule(
         "largest",
         f"top {called}",
@@ -225,7 +226,7 @@ def beyond(profile: Profile, column: ColumnFacts, edges: Floats, counts: Floats)
     further = np.cumsum(np.nan_to_num(counts[order])[::-1])
     few = np.flatnonzero(further <= FEW_ROWS * further[-1])
     limit = float(edges[order][::-1][few[-1] if len(few) else 0])
-    name, called = Field(column.name), _free_name("limit", profile)
+    name, called = Field(column.name), free_name("limit", profile.columns)
     return FirstRule(
         "beyond",
         f"{name} at least {called}",
@@ -238,14 +239,6 @@ def beyond(profile: Profile, column: ColumnFacts, edges: Floats, counts: Floats)
         part=True,
         most=1.0,
     )
-
-
-def _free_name(name: str, profile: Profile) -> str:
-    """A name for a parameter that no column has."""
-    taken = {column.name.casefold() for column in profile.columns}
-    while name in taken:
-        name = f"{name}_set"
-    return name
 
 
 def telling(

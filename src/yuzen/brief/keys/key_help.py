@@ -220,8 +220,8 @@ def toml_value(value: object) -> str:
         return f"[{', '.join(map(toml_value, value))}]"
     if isinstance(value, str) and '"' in value and "'" not in value and value.isprintable():
         return f"'{value}'"
-    # Texts, numbers and truths are written in TOML as in JSON, but for letters beyond the BMP.
-    return json.dumps(value, ensure_ascii=False)
+    # Texts, numbers and truths are written in TOML as in JSON, but for one sign.
+    return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007F")
 
 
 def _key(name: str) -> str:
