@@ -672,3 +672,15 @@ def test_names_of_columns_do_not_break_the_brief(names: list[str]) -> None:
         brief = tomllib.loads(made.brief())
         assert brief["chart"]["category"] == made.chart.stages.brief.chart.category
         assert made.chart.image("svg")
+
+
+@pytest.mark.parametrize(
+    "kind", ["bar", "column", "line", "area", "table", "dots", "scatter", "bridge", "ring"]
+)
+def test_a_first_chart_of_every_kind_is_sound(kind: str, folder: Path) -> None:
+    made = yz.start(folder / "routes.csv", kind=kind)
+    assert made.chart.stages.brief.chart.kind == kind
+    assert {finding.code for finding in made.chart.check()} <= IN_THE_DATA | {"slices-many"}
+    rules = {rule.name: rule.on for rule in made.chart.stages.brief.rule}
+    if kind == "table":
+        assert rules["below zero"] == "column surplus"

@@ -24,6 +24,7 @@ from yuzen.starts.profile import ColumnFacts, Profile
 FEWEST_NAMES: Final = 3  # with which words come before dates
 MOST_NAMES: Final = 40  # that a chart shows whole
 SHOWN_NAMES: Final = 20  # of more than that
+MOST_UPRIGHT: Final = 10  # names that stand side by side under columns
 FEWEST_DATES: Final = 6  # with which dates come before two words
 MOST_CODES: Final = 12  # different whole numbers that are names
 LONGEST_NAME: Final = 150  # letters of a column's name
@@ -244,7 +245,9 @@ def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) ->
     reasons += why_keep
     # What is gathered is a total, which averages and losses do not have.
     whole = of is not None and (of.negative > 0 or not base.adds_up)
-    many = category.kind == "words" and category.different > MOST_NAMES and kind != "scatter"
+    upright = kind in {"column", "bridge"}  # whose names stand side by side
+    most = MOST_UPRIGHT if upright else MOST_NAMES
+    many = category.kind == "words" and category.different > most and kind != "scatter"
     if many:
         reasons.append(("limit", f"{category.different:,} names are too many for one chart"))
     names = category.kind == "words" and kind not in {"bridge", "scatter"}
@@ -258,7 +261,7 @@ def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) ->
         bin_width(category) if binned else None,
         keep,
         "largest first" if names else None,
-        SHOWN_NAMES if many else None,
+        (MOST_UPRIGHT if upright else SHOWN_NAMES) if many else None,
         "All others" if many and not whole and kind != "table" else None,
         _across(profile, base) if kind == "scatter" else None,
         _columns(profile, base) if kind == "table" else (),

@@ -54,7 +54,7 @@ def brief_values(
         "formats": {choice.value: format_of_value} if format_of_value else {},
         "chart": _chart(choice),
         "column": [{"value": name} for name in choice.columns],
-        "rule": [_rule(rule) for rule in rules],
+        "rule": [_rule(rule, choice) for rule in rules],
     }
     return {key: value for key, value in values.items() if value}
 
@@ -80,9 +80,13 @@ def _width(bins: float | None) -> float | None:
     return int(bins)
 
 
-def _rule(rule: FirstRule) -> dict[str, Any]:
+def _rule(rule: FirstRule, choice: Choice) -> dict[str, Any]:
+    """A rule of the brief; in a table it colours the column that it is about."""
     condition = {"part": rule.when} if rule.part else {"when": rule.when}
-    return {"name": rule.name, "key": rule.key, **condition, "color": rule.color}
+    told = {"name": rule.name, "key": rule.key, **condition}
+    if rule.about in choice.columns and rule.about != choice.value:
+        told["on"] = f"column {rule.about}"
+    return {**told, "color": rule.color}
 
 
 def _title(choice: Choice, rules: Sequence[FirstRule]) -> str:
@@ -197,6 +201,7 @@ def other_values(profile: Profile, choice: Choice) -> dict[str, str]:
         "column.value": _or([name for name in numbers if name not in choice.columns]),
         "rule.name": "Or: another name, also in the title.",
         "rule.key": "Or: any text.",
+        "rule.on": _or(["mark", "row", "axis name"]),
         "rule.part": _or(["above average", "below 100", "between 10 and 20"]),
         "label.text": "An empty text leaves the numbers to the axis.",
         "data.keep": "Leave it out to use all rows.",

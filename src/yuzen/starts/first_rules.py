@@ -39,6 +39,7 @@ class FirstRule:
 
     clause:     what the title says of it, with numbers in braces.
     measures:   the measures that it needs; parameters: the numbers.
+    about:      the measure that it is about, whose column of a table it colours; '': the value.
     most:       the share of the marks that it may flag.
     why:        what a reader is told of the choice.
     group:      of several rules of one group the first that fits is taken.
@@ -54,6 +55,7 @@ class FirstRule:
     measures: Mapping[str, str] = field(default_factory=dict)
     parameters: Mapping[str, float] = field(default_factory=dict)
     part: bool = False
+    about: str = ""
     most: float = MOST_FLAGGED
 
 
@@ -84,6 +86,7 @@ def _below_zero(profile: Profile, choice: Choice) -> Iterator[FirstRule]:
             f"{column.name} has numbers below zero",
             "zero",
             measures,
+            about=name,
             most=_most_below(choice, column),
         )
 
@@ -115,6 +118,7 @@ def _below_target(profile: Profile, choice: Choice) -> Iterator[FirstRule]:
                 f"{target.name} is what {column.name} should reach",
                 "target",
                 {**measures, **further},
+                about=name,
                 most=_most_below(choice, column),
             )
 
