@@ -246,7 +246,7 @@ def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) ->
     # What is gathered is a total, which averages and losses do not have.
     whole = of is not None and (of.negative > 0 or not base.adds_up)
     upright = kind in {"column", "bridge"}  # whose names stand side by side
-    most = MOST_UPRIGHT if upright else MOST_NAMES
+    most, shown = (MOST_UPRIGHT, MOST_UPRIGHT) if upright else (MOST_NAMES, SHOWN_NAMES)
     many = category.kind == "words" and category.different > most and kind != "scatter"
     if many:
         reasons.append(("limit", f"{category.different:,} names are too many for one chart"))
@@ -261,7 +261,7 @@ def _shown(base: Choice, profile: Profile, wish: Wish, reasons: list[Reason]) ->
         bin_width(category) if binned else None,
         keep,
         "largest first" if names else None,
-        (MOST_UPRIGHT if upright else SHOWN_NAMES) if many else None,
+        shown if many else None,
         "All others" if many and not whole and kind != "table" else None,
         _across(profile, base) if kind == "scatter" else None,
         _columns(profile, base) if kind == "table" else (),
