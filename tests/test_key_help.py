@@ -132,6 +132,7 @@ def test_help_lists_all_keys_and_gives_programs_the_same(call: Any) -> None:
 
 def test_help_knows_commands_and_nears(call: Any) -> None:
     assert call("help", "why").out.startswith("Usage: yuzen why")
+    assert json.loads(call("help", "why", "--json").out)["command"] == "why"
     told = call("help", "catgory")
     assert told.code == 2
     assert told.err == (

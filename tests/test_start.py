@@ -437,6 +437,7 @@ def test_odd_rows_end_in_a_message_and_not_in_a_trace(tmp_path: Path) -> None:
         ),
         (["nothere.csv"], "There is no file nothere.csv."),
         (["nowhere"], "There is no file nowhere."),
+        (["routes.csv", "--table", "sales"], "these rows are in none. Leave the table out."),
         (["ferry.db"], "ferry.db is a database, which has a URL: yuzen start sqlite:///ferry.db"),
         ([""], "A path is empty; name a file."),
     ],

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final
 
@@ -10,7 +9,7 @@ from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.toml.document import brief_schema
-from yuzen.cli.stored_pages import FOLDER
+from yuzen.cli.stored_pages import code_tables
 from yuzen.documents.report_file import report_schema
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
 from yuzen.rules.claims import CLAIMS
@@ -126,9 +125,7 @@ def errors() -> str:
 
 def _codes(name: str, start: str = "") -> str:
     """The codes that begin so, with what each means and what to do."""
-    listed: Mapping[str, list[str]] = tomllib.loads((FOLDER / "codes.toml").read_text("utf-8"))[
-        name
-    ]
+    listed = code_tables()[name]
     rows = [(f"`{code}`", *said) for code, said in listed.items() if code.startswith(start)]
     return table(("code", "what it means", "what to do"), rows)
 

@@ -11,7 +11,7 @@ from yuzen.brief.keys.key_help import KeyHelp, keys_named, keys_of
 from yuzen.cli.commands import COMMANDS
 from yuzen.cli.options import as_json, example
 from yuzen.cli.output import print_json, print_themes, print_words
-from yuzen.cli.stored_pages import FOLDER, page
+from yuzen.cli.stored_pages import code_tables, page
 from yuzen.cli.terminal import print_message, write_stdout
 
 
@@ -51,7 +51,11 @@ def help(ctx: click.Context, *, key: str | None, of_report: bool, as_json: bool)
     """Explain a KEY of a brief, a command or the code of a message; without one, list all keys."""
     keys = keys_of(json.loads(page("report-schema" if of_report else "schema")))
     if key is not None and key in COMMANDS and key not in keys and ctx.parent is not None:
-        print_message(_help_of(ctx.parent, key))
+        shown_help = _help_of(ctx.parent, key)
+        if as_json:
+            print_json({"command": key, "help": shown_help})
+        else:
+            print_message(shown_help)
         return
     if key is not None and key in (known := codes()) and key not in keys:
         means, remedy = known[key]
@@ -71,10 +75,7 @@ def help(ctx: click.Context, *, key: str | None, of_report: bool, as_json: bool)
 
 def codes() -> dict[str, tuple[str, str]]:
     """What each code of an error or a finding means, and what to do."""
-    import tomllib
-
-    tables = tomllib.loads((FOLDER / "codes.toml").read_text("utf-8"))
-    return {code: tuple(said) for table in tables.values() for code, said in table.items()}
+    return {code: told for of in code_tables().values() for code, told in of.items()}
 
 
 def _help_of(group: click.Context, name: str) -> str:

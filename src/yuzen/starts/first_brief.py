@@ -18,7 +18,6 @@ from yuzen.starts.profile import Profile
 
 MOST_OTHERS: Final = 5  # other values that a comment names
 MILLIONS: Final = 2e6  # from which numbers are written in millions
-LISTS: Final = ("rule", "column")  # sections of which there are several
 NAMED: Final[Mapping[str, str]] = {  # sections whose keys are names, and what each of them is
     "aliases": "Spellings, and the name that each of them means.",
     "parameters": "A number that rules use. A call sets another: --set NAME=VALUE.",

@@ -274,13 +274,18 @@ def told_apart(rules: Sequence[FirstRule]) -> list[FirstRule]:
 def measured_in_text(choice: Choice) -> str:
     """What the numbers of a chart are, in a text."""
     if choice.of is None:
-        return choice.value.replace("{", "{{").replace("}", "}}")
+        return _without_slots(choice.value)
     return f"{'' if choice.adds_up else 'average '}{in_text(choice.of)}"
 
 
 def in_text(column: ColumnFacts) -> str:
     """The name of a column as a text with numbers has it, whose braces are numbers."""
-    return column.title.replace("{", "{{").replace("}", "}}")
+    return _without_slots(column.title)
+
+
+def _without_slots(text: str) -> str:
+    """A text whose braces are plain ones."""
+    return text.replace("{", "{{").replace("}", "}}")
 
 
 def _name_in_text(name: str) -> str:

@@ -155,9 +155,9 @@ def _asked(relation: Relation, names: tuple[str, ...]) -> list[ColumnFacts]:
     kinds = {name: kind_of(column_of(relation.sample[name])) for name in names}
     numbers = [name for name in names if kinds[name] == "number"]
     counted = {name: _counted(relation, name) for name in names if name not in numbers}
-    summed = _summed(relation, numbers)
     rows = _row_count(relation)
-    return [replace(summed[name] if name in summed else counted[name], rows=rows) for name in names]
+    facts = {**counted, **_summed(relation, numbers, rows)}
+    return [replace(facts[name], rows=rows) for name in names]
 
 
 def _row_count(relation: Relation) -> int:
@@ -200,7 +200,7 @@ def _counted(relation: Relation, name: str) -> ColumnFacts:
     )
 
 
-def _summed(relation: Relation, names: list[str]) -> Mapping[str, ColumnFacts]:
+def _summed(relation: Relation, names: list[str], rows: int) -> Mapping[str, ColumnFacts]:
     """The columns of numbers, by one question."""
     import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
@@ -217,8 +217,7 @@ def _summed(relation: Relation, names: list[str]) -> Mapping[str, ColumnFacts]:
             sql.func.count(sql.case((column < 0, 1))).label(f"negative{place}"),
             sql.func.count(sql.case((column != sql.func.round(column), 1))).label(f"parts{place}"),
         ]
-    cells = relation.fetch(sql.select(*asked, sql.func.count().label("rows")))
-    rows = int(_cell(cells["rows"]))
+    cells = relation.fetch(sql.select(*asked))
     facts = {}
     for place, name in enumerate(names):
         known, different, least, most, negative, parts = (

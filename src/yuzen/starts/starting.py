@@ -155,6 +155,11 @@ def _place(rows: RowsLike, table: str | None) -> tuple[Source, dict[str, Any]]:
         from yuzen.sources.sql.database import Database  # noqa: PLC0415 - as above
 
         return Database(rows, table), {}  # type: ignore[arg-type]  # an engine or a connection
+    if table is not None:
+        message = (
+            "A table is that of a database, by its URL or its engine, and these rows are in none."
+        )
+        raise make_error("call-table", f"{message} Leave the table out.")
     if isinstance(rows, str | Path):
         # Kept, as the rows are read several times until the chart is as it shall be.
         return shareable(source_of(path_of(rows)))[0], {"file": str(rows)}
@@ -200,8 +205,7 @@ class _First:
         besides: dict[str, Any] = {}
         # Each try mends one thing that check finds; what is in the data stays.
         for _ in range(MOST_TRIES):
-            values = self._values(rules, form, besides)
-            findings = self._chart(values).check()
+            findings = self._tried_chart(self._values(rules, form, besides)).check()
             codes = {finding.code for finding in findings}
             faulty = {int(f.key[1]) for f in findings if len(f.key) > 1 and f.key[0] == "rule"}
             if "partial-period" in codes and "partial" not in besides:
@@ -212,10 +216,11 @@ class _First:
                 rules = [rule for place, rule in enumerate(rules) if place not in faulty]
             else:
                 break
-        keys = _keys()
+        # Once more, as the last try may have mended something too.
+        values = self._values(rules, form, besides)
         others = other_values(self.profile, self.choice)
         told = tuple((f'rule "{rule.name}"', rule.why) for rule in rules)
-        written = self._chart(values, commented(values, keys, others))
+        written = self._written_chart(commented(values, _keys(), others))
         return Start(self.profile, written, (*self.choice.reasons, *told), values, others)
 
     def _values(
@@ -227,24 +232,23 @@ class _First:
         values["chart"] |= of_chart
         return {**values, **{key: of for key, of in besides.items() if key not in of_chart}}
 
-    def _chart(self, values: Mapping[str, Any], text: str = "") -> Chart:
-        """The chart of plain values, or of the text that says them."""
-        data = {key: of for key, of in values.get("data", {}).items() if key != "file"}
-        if text:
-            written = BriefSource("the first brief", text)
-            return Chart(Stages(parse_brief(written), self.given, brief_source=written))
-        return Chart(Stages(make_brief({**values, "data": data}), self._rows))
+    def _written_chart(self, text: str) -> Chart:
+        """The chart of the first brief's text."""
+        written = BriefSource("the first brief", text)
+        return Chart(Stages(parse_brief(written), self.given, brief_source=written))
 
-    @property
-    def _rows(self) -> Any:  # noqa: ANN401 - what the stages of a chart take
-        """The rows as they come: [data] makes columns side by side one column."""
-        return self.source.source if isinstance(self.source, Prepared) else self.source
+    def _tried_chart(self, values: Mapping[str, Any]) -> Chart:
+        """The chart of plain values on the rows that are open already."""
+        data = {key: of for key, of in values.get("data", {}).items() if key != "file"}
+        # [data] makes columns side by side one column, so that the rows are as they come.
+        rows = self.source.source if isinstance(self.source, Prepared) else self.source
+        return Chart(Stages(make_brief({**values, "data": data}), rows))
 
     def _rules(self) -> tuple[list[FirstRule], str]:
         """The rules that say something about the marks, and the format of their numbers."""
         # All candidates are judged at once: the rows are shaped once for all of them.
         tried = [*candidates(self.profile, self.choice)]
-        judged = self._chart(self._values(tried, "", {})).stages.judged
+        judged = self._tried_chart(self._values(tried, "", {})).stages.judged
         items = np.flatnonzero(~judged.marks.totals)
         values: Floats = judged.context.values[items]
         form = value_format(self.choice, values)
