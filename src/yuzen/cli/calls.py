@@ -129,8 +129,8 @@ def _first_chart(
     rules: Sequence[tuple[str, str]],
 ) -> Chart:
     """The chart of a data file that is chosen by looking at its rows; says why it is so."""
+    from yuzen.starts.profile_text import profile_text, reasons_text
     from yuzen.starts.starting import start  # which few calls need
-    from yuzen.starts.told import profile_text, reasons_text
 
     if further.get("across") is not None:
         message = "--across goes with --category and --value, which a scatter needs besides."

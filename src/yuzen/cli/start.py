@@ -46,8 +46,8 @@ def start(
     """Show what is in a FILE or a database, write a first brief, and draw it."""
     from yuzen.files.kept_letters import letters_kept
     from yuzen.jobs.batches import draw_one
+    from yuzen.starts.profile_text import profile_data
     from yuzen.starts.starting import start as started
-    from yuzen.starts.told import profile_data
 
     _refuse_no_rows(source)
     with letters_kept():

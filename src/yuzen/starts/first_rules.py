@@ -265,7 +265,7 @@ def telling(
     return kept[:MOST_RULES]
 
 
-def told_apart(rules: Sequence[FirstRule]) -> list[FirstRule]:
+def with_distinct_colors(rules: Sequence[FirstRule]) -> list[FirstRule]:
     """The rules with colours that differ: those that are neither good nor bad take others each."""
     plain = iter(PLAIN_COLORS)
     return [rule if rule.color == "adverse" else replace(rule, color=next(plain)) for rule in rules]

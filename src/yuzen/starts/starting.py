@@ -37,7 +37,7 @@ from yuzen.starts.first_rules import (
     ends,
     few_that_make_up_most,
     telling,
-    told_apart,
+    with_distinct_colors,
 )
 from yuzen.starts.profile import Profile
 from yuzen.starts.read_rows import profile_of
@@ -101,7 +101,7 @@ class Start:
 
     def __str__(self) -> str:
         """What is in the rows, and why the chart is as it is."""
-        from yuzen.starts.told import profile_text, reasons_text  # noqa: PLC0415 - for people only
+        from yuzen.starts.profile_text import profile_text, reasons_text  # noqa: PLC0415 - for people only
 
         return f"{profile_text(self.profile)}\n\n{reasons_text(self.reasons)}"
 
@@ -267,4 +267,4 @@ class _First:
         rules = telling(tried, flagged, len(items))
         if len(rules) < 2:
             rules = [*rules, *ends(self.choice, len(items))][:MOST_RULES]
-        return told_apart(rules), form
+        return with_distinct_colors(rules), form
