@@ -35,8 +35,8 @@ bench: $(READY)
 	$(BIN)/python -m benchmarks
 
 fuzz: $(READY)
-	$(BIN)/python -m tests.fuzz
-	$(BIN)/python -m tests.evaluated
+	$(BIN)/python -m tests.support.fuzz
+	$(BIN)/python -m tests.support.evaluated
 
 legibility: $(READY)
 	$(BIN)/python -m tools.legibility 2000
@@ -49,11 +49,11 @@ lowest:
 # Slides, workbooks and painted files in LibreOffice; it installs nothing, and says what is missing.
 office: $(READY)
 	@for tool in soffice pdftoppm; do command -v $$tool >/dev/null || echo "$$tool is missing; Debian has it in libreoffice-impress, libreoffice-calc and poppler-utils."; done
-	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/test_slides.py tests/test_workbooks.py tests/test_recolor.py
+	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/office/test_slides.py tests/office/test_workbooks.py tests/recolor/test_recolor.py
 
 renderers: $(READY)
-	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/test_svg.py tests/test_read_back.py
-	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/test_reports.py -k axe
+	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/render/test_svg.py tests/render/test_read_back.py
+	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/documents/test_reports.py -k axe
 
 # The site of the documents, in the folder site; it opens without a server.
 docs: $(READY)

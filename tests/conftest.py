@@ -4,59 +4,23 @@ from __future__ import annotations
 
 import gc
 import os
-import sys
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
-from dataclasses import dataclass
+from collections.abc import Callable
 from pathlib import Path
 from shutil import copy
-from typing import Any, TypeAlias
 from zlib import crc32
 
 import pandas as pd
 import pytest
-from hypothesis import settings
 
-import yuzen
+from tests.support.command_line import Called
+from tests.support.ferries import CHARTS, DEMO
+from tests.support.sampling import SAMPLED, THOROUGH
 from yuzen.cli.main import run
-from yuzen.demo.gallery import demo_charts
-
-Case: TypeAlias = tuple[Any, ...]  # the arguments of a test
-
-# `make test` takes a sample of what is tried many times over; `make thorough` takes all of it.
-THOROUGH = bool(os.environ.get("THOROUGH"))
-SAMPLED = 1 if THOROUGH else 3  # one of so many is tried
-
-
-def examples(count: int) -> int:
-    """How many examples are made where a thorough run makes `count`."""
-    return max(10, count // SAMPLED)
-
-
-def a_sample_of(cases: Sequence[Case]) -> list[Any]:
-    """Every second of some cases; the others are slow, and a thorough run has them."""
-    return [
-        case if place % 2 == 0 else pytest.param(*case, marks=pytest.mark.slow)
-        for place, case in enumerate(cases)
-    ]
-
-
-def seeds(first: int, last: int) -> range:
-    """The seeds of random charts and tables from the first up to the last."""
-    return range(first, last, SAMPLED)
-
-
-settings.register_profile("steady", derandomize=True, deadline=None, max_examples=examples(40))
-settings.load_profile("steady")
 
 # What an earlier run measured would decide what a test loads.
 os.environ["YUZEN_CACHE"] = ""
 
-collect_ignore_glob = ["typed/*"]  # scripts that checkers of types read
-
-DEMO = Path(yuzen.__file__).parent / "demo"
-CHARTS = dict(demo_charts())  # which keep what was worked out of them, for all tests together
-LAST_YEAR = 'service = "ferry" and month after "2025-06"'
+collect_ignore_glob = ["project/typed/*"]  # scripts that checkers of types read
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
@@ -88,32 +52,6 @@ def pytest_collection_finish() -> None:
     """What is loaded by now stays for good, so that to look for garbage among it takes no more time."""
     gc.collect()
     gc.freeze()
-
-
-@contextmanager
-def bounded(most: int = 2_000_000) -> Iterator[None]:
-    """Fail where more functions are called inside: a bound on work that is the same on every machine."""
-    calls = 0
-
-    def count(*_: object) -> None:
-        nonlocal calls
-        calls += 1
-
-    sys.setprofile(count)
-    try:
-        yield
-    finally:
-        sys.setprofile(None)
-    assert calls < most, f"{calls:,} calls"
-
-
-@dataclass(frozen=True)
-class Called:
-    """What a call of the command line gave."""
-
-    code: int
-    out: str
-    err: str
 
 
 @pytest.fixture

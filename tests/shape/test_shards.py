@@ -1,0 +1,220 @@
+"""Files that are grouped where they are: the same marks as when all their rows are read."""
+
+from __future__ import annotations
+
+import csv
+import gzip
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import yuzen as yz
+from tests.support.ferries import DEMO
+from tests.support.sampling import examples
+from yuzen.sources.sets.concatenated import ConcatenatedFiles
+from yuzen.sources.sets.file_set import FileSet
+
+BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
+
+
+def same_flags(one: yz.Chart, other: yz.Chart) -> None:
+    """The same flags, up to what adding floats in another order leaves over."""
+    pd.testing.assert_frame_equal(one.flags(), other.flags(), check_exact=False, rtol=1e-9)
+
+
+@pytest.mark.parametrize("name", BRIEFS)
+def test_every_demo_brief_has_the_same_flags_from_parquet(name: str, folder: Path) -> None:
+    chart = yz.load(folder / f"{name}.toml")
+    file = folder / str(chart.stages.brief.data.file)
+    pd.read_csv(file).to_parquet(file.with_suffix(".parquet"))
+    grouped = chart.with_rows(file.with_suffix(".parquet"))
+    assert isinstance(getattr(grouped.stages.data, "source", grouped.stages.data), FileSet)
+    same_flags(chart, grouped)
+
+
+def parts(rows: pd.DataFrame, folder: Path, form: str) -> Path:
+    """The rows in a folder of four files."""
+    folder.mkdir(exist_ok=True)
+    for place, own in enumerate(np.array_split(np.arange(len(rows)), 4)):
+        part, path = rows.iloc[own], folder / f"part-{place}.{form}"
+        part.to_parquet(path, index=False) if form == "parquet" else part.to_csv(path, index=False)
+    return folder
+
+
+@pytest.mark.parametrize("form", ["parquet", "csv", "csv.gz", "tsv", "json"])
+def test_a_folder_and_a_pattern_are_one_table(form: str, folder: Path) -> None:
+    rows = pd.read_csv(folder / "routes.csv").sort_values("route", kind="stable", ignore_index=True)
+    shards = folder / "shards"
+    if form in {"tsv", "json"}:
+        shards.mkdir()
+        for number, own in enumerate(np.array_split(np.arange(len(rows)), 3)):
+            part, file = rows.iloc[own], shards / f"part-{number}.{form}"
+            part.to_csv(file, sep="\t", index=False) if form == "tsv" else part.to_json(
+                file, orient="records"
+            )
+    else:
+        parts(rows, shards, form)
+    rows.to_csv(folder / "sorted.csv", index=False)
+    for name in ("busiest", "margins", "shade"):
+        chart = yz.load(folder / f"{name}.toml").with_rows(folder / "sorted.csv")
+        for place in (shards, shards / f"*.{form}"):
+            read = chart.with_rows(place)
+            assert isinstance(read.stages.data, ConcatenatedFiles if form == "json" else FileSet)
+            same_flags(chart, read)
+
+
+CELLS = {
+    "plain": st.sampled_from(["1", "-2", "+3.5", "", "1e3", ".5", "7 "]),
+    "odd": st.sampled_from(["1", "1,5", "n/a", "", "1_000", "nan", "(3)", "12 kg"]),
+    "names": st.sampled_from(
+        ["Ash", " Ash", "Elm ", "a  b", 'qu"ote', "two\nlines", "007", "7", "", "2026-01", "ä"]
+    ),
+    "dates": st.sampled_from(["2026-01", "2026-02-03", "31.12.2025", ""]),
+}
+
+
+@given(
+    st.lists(
+        st.lists(st.tuples(CELLS["names"], CELLS["plain"], CELLS["dates"]), min_size=1, max_size=8),
+        min_size=2,
+        max_size=3,
+    ),
+    st.sampled_from(["plain", "odd"]),
+    st.sampled_from(",;"),
+    st.data(),
+)
+@settings(max_examples=examples(40))
+def test_text_is_grouped_as_it_is_read(
+    tmp_path_factory: pytest.TempPathFactory,
+    files: list[list[tuple[str, str, str]]],
+    kind: str,
+    delimiter: str,
+    data: Any,
+) -> None:
+    folder = tmp_path_factory.mktemp("text")
+    for place, lines in enumerate(files):
+        odd = [data.draw(CELLS[kind]) for _ in lines]
+        with (folder / f"{place}.csv").open("w", newline="", encoding="utf-8") as file:
+            writer = csv.writer(file, delimiter=delimiter, lineterminator="\n")
+            writer.writerows(
+                [
+                    ("item", "v", "day", "w"),
+                    *((*line, cell) for line, cell in zip(lines, odd, strict=True)),
+                ]
+            )
+    grouped = yz.chart(
+        folder, category="item", value="v", order="by name", measures={"w": "total of w"}
+    )
+    source = grouped.stages.data
+    assert isinstance(source, FileSet)
+    read = grouped.with_rows(folder)
+    read.__dict__["data"] = source.concatenated
+    outcomes = []
+    for chart in (grouped, read):
+        try:
+            flags = chart.rule("w above 1", color="notice").rule("highest", color="favorable")
+            flags.__dict__["data"] = chart.stages.data
+            outcomes.append(flags.flags().sort_values("item", ignore_index=True).to_dict("list"))
+        except yz.YuzenError as error:
+            outcomes.append({"message": [error.code]})
+    assert str(outcomes[0]) == str(outcomes[1])
+
+
+def test_missing_numbers_and_zones_are_as_pandas_has_them(tmp_path: Path) -> None:
+    import pyarrow as pa
+    import pyarrow.parquet as pq
+
+    days = pd.to_datetime(["2026-01-01 23:30", "2026-01-02 01:00", "2026-01-02 02:00"]).tz_localize(
+        "UTC"
+    )
+    table = pa.table(
+        {
+            "day": days,
+            "v": pa.array([1.0, float("nan"), 2.0]),
+            "n": pa.array([1, None, 3]),
+            "odd": [[1], [2], [3]],
+        }
+    )
+    pq.write_table(table, tmp_path / "rows.parquet")
+    chart = yz.chart(tmp_path / "rows.parquet", category="day", value="v", grain="day").measure(
+        n="total of n"
+    )
+    assert chart.rule("n above 1", color="notice").flags()["v"].tolist() == [1.0, 2.0]
+    with pytest.raises(yz.YuzenError, match="odd holds lists"):
+        _ = yz.chart(tmp_path / "rows.parquet", category="odd", value="v").stages.marks
+
+
+BEYOND = [
+    "select column0 as a, 1 as v from read_csv('/etc/passwd', header = false)",
+    "select content as a, 1 as v from read_text('/etc/passwd')",
+    "select file as a, 1 as v from glob('/etc/*')",
+    "select a, v from 'other.csv'",
+    "select * from rows; copy rows to 'x.csv'",
+]
+
+
+@pytest.mark.parametrize("query", BEYOND)
+def test_a_query_reaches_no_other_file(query: str, tmp_path: Path) -> None:
+    pd.DataFrame({"a": ["x", "y"], "v": [1, 2]}).to_parquet(tmp_path / "rows.parquet")
+    (tmp_path / "other.csv").write_text("a,v\nz,3\n")
+    chart = yz.chart(tmp_path / "rows.parquet", category="a", value="v", data={"query": query})
+    with pytest.raises(yz.YuzenError) as refused:
+        _ = chart.stages.marks
+    assert "root" not in str(refused.value)
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["other.csv", "rows.parquet"]
+
+
+def test_a_query_is_asked_of_parquet(tmp_path: Path) -> None:
+    pd.DataFrame({"a": ["x", "y", "x"], "v": [1, 2, 3]}).to_parquet(tmp_path / "rows.parquet")
+    (tmp_path / "one.toml").write_text(
+        '[data]\nfile = "rows.parquet"\nquery = "select a as item, 2 * v as v from rows where v < 3"\n'
+        '[chart]\ncategory = "item"\nvalue = "v"\n'
+    )
+    assert yz.load(tmp_path / "one.toml").flags()[["item", "v"]].to_numpy().tolist() == [
+        ["y", 4],
+        ["x", 2],
+    ]
+    with pytest.raises(yz.YuzenError, match="A query is asked of Parquet"):
+        _ = yz.chart(
+            {"a": ["x"], "v": [1]}, category="a", value="v", data={"query": "select 1"}
+        ).stages.marks
+
+
+@pytest.mark.parametrize(
+    ("files", "place", "message"),
+    [
+        ({"a.csv": "item,v\nx,1\n"}, "*.tsv", "There is no file"),
+        ({"a.csv": "item,v\nx,1\n", "b.json": "[]"}, "", "files of several types: .csv and .json"),
+        (
+            {"a.csv": "item,v\nx,1\n", "b.csv": "item,w\nx,1\n"},
+            "*.csv",
+            "b.csv: It has other columns than a.csv: v and w.",
+        ),
+        ({"a.csv": "item,v\nx,1\n", "b.csv": "item,v\nx,1,2\n"}, "*.csv", "Line 2 has 3 cells"),
+        ({"a.csv": "item,v\nx,1\n", "b.csv": "item,v\nx,many\n"}, "*.csv", "v must hold numbers"),
+    ],
+)
+def test_what_is_wrong_with_several_files(
+    files: dict[str, str], place: str, message: str, tmp_path: Path
+) -> None:
+    for name, text in files.items():
+        (tmp_path / name).write_text(text)
+    with pytest.raises(yz.YuzenError, match=message):
+        _ = yz.chart(tmp_path / place, category="item", value="v").stages.marks
+
+
+def test_one_packed_file(tmp_path: Path) -> None:
+    with gzip.open(tmp_path / "rows.csv.gz", "wt") as file:
+        file.write("item;v\nx;1,5\ny;2,5\n")
+    assert yz.chart(tmp_path / "rows.csv.gz", category="item", value="v").flags()["v"].tolist() == [
+        2.5,
+        1.5,
+    ]
+    (tmp_path / "torn.csv.gz").write_bytes(b"\x1f\x8b no")
+    with pytest.raises(yz.YuzenError, match="cannot be read"):
+        _ = yz.chart(tmp_path / "torn.csv.gz", category="item", value="v").stages.marks

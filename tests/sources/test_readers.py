@@ -1,0 +1,161 @@
+"""Files of text by every reader: the same columns, the same guesses and the same messages."""
+
+from __future__ import annotations
+
+import csv
+import io
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+import yuzen as yz
+from tests.support.sampling import examples
+from yuzen.sources.cells import cell_list
+from yuzen.sources.inputs import source_of
+from yuzen.sources.rows import Rows
+from yuzen.sources.text import short_text
+from yuzen.sources.wanted import Wanted
+
+PLAIN = st.sampled_from(
+    ["1", "-2", "+3", "0.5", ".5", "5.", "1e3", " 7", "8 ", "12345678901234567", "inf", "-Infinity"]
+)
+WRITTEN = st.sampled_from(
+    [
+        "1,234",
+        "1.234",
+        "1.234,5",
+        "1 234",
+        "(7)",
+        "12 kg",
+        "11%",
+        "n/a",
+        "NA",
+        "nan",
+        "-",
+        "2026-01",
+        "31.12.2025",
+    ]
+)
+WORDS = st.sampled_from(
+    [
+        "Ash",
+        " Ash",
+        "a  b",
+        "True",
+        "false",
+        "TRUE",
+        'qu"ote',
+        "two\nlines",
+        "0x1A",
+        "1_000",
+        "007",
+        "ä",
+    ]
+)
+DIGITS = st.decimals(-(10**6), 10**6, places=3, allow_nan=False).map(str)
+LONG = st.floats(allow_nan=False, allow_infinity=False).map(repr)
+
+
+@st.composite
+def tables(draw: st.DrawFn) -> list[list[str]]:
+    """Rows of cells, each column mostly of one kind, some cells empty."""
+    kinds = draw(
+        st.lists(
+            st.sampled_from(
+                [PLAIN, WRITTEN, WORDS, DIGITS, LONG, st.sampled_from(["true", "False"])]
+            ),
+            min_size=2,
+            max_size=4,
+        )
+    )
+    holes = draw(st.booleans())
+    cell = [st.one_of(kind, kind, st.just("")) if holes else kind for kind in kinds]
+    return draw(st.lists(st.tuples(*cell).map(list), min_size=1, max_size=12))
+
+
+def outcome(path: Path, wanted: Wanted) -> Any:
+    """What reading gives: types and cells of the columns, and what is told; or the message."""
+    try:
+        rows: Rows = source_of(path).rows(wanted)
+    except yz.YuzenError as error:
+        return str(error)
+    columns = {
+        name: (str(getattr(column, "dtype", "words")), list(map(repr, cell_list(column))))
+        for name, column in rows.columns.items()
+    }
+    return columns, list(map(str, rows.remarks))
+
+
+def by_both(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
+    """The outcome by Python's reader, then by that of pandas."""
+    found = []
+    for most in (10**9, 0):
+        monkeypatch.setattr(short_text, "MAX_SHORT_BYTES", most)
+        found.append(outcome(path, wanted))
+    return found
+
+
+@given(
+    tables(),
+    st.sampled_from(",;\t|"),
+    st.sampled_from(["\n", "\r\n"]),
+    st.sampled_from(["", "\n"]),
+    st.sets(st.integers(0, 3)),
+    st.sets(st.integers(0, 3)),
+)
+@example([["1", "Ash"], ["", ""]], ",", "\n", "\n", {0}, set())
+@settings(max_examples=examples(200))
+def test_every_reader_gives_the_same(
+    tmp_path_factory: pytest.TempPathFactory,
+    rows: list[list[str]],
+    delimiter: str,
+    ending: str,
+    last: str,
+    numbers: set[int],
+    counted: set[int],
+) -> None:
+    names = [f"c{place}" for place in range(len(rows[0]))]
+    text = io.StringIO()
+    csv.writer(text, delimiter=delimiter, lineterminator=ending).writerows([names, *rows])
+    path = tmp_path_factory.getbasetemp() / "rows.csv"
+    path.write_bytes((text.getvalue().removesuffix(ending) + last).encode())
+    asked = [
+        frozenset(name for i, name in enumerate(names) if i in which)
+        for which in (numbers, counted - numbers)
+    ]
+    with pytest.MonkeyPatch.context() as patch:
+        short, long = by_both(path, Wanted(tuple(names), *asked), patch)
+    assert short == long
+
+
+TORN = [
+    b'a,b\n1,2\n"3,4\n5,6\n',
+    b"a,b\n1,2,3\n4,5\n",
+    b"a,b\n1\n2,3\n",
+    b"a,b\n\n   \n1,2\n,\n\n",
+    b'a,b\n1,"x"y\n2,x"y"\n',
+    b'a,b\n1,"two\nlines"\n2,"""q"""\n',
+    b"a,b\r1,2\r3,4\r",
+    b"prose\n\na,b\n1,2\n3,4\n5,6\n",
+    b"a,b\n",
+    b"a\n1\n\n2\n",
+    "a,b\nKr\xe4he,2\n".encode("cp1252"),
+    "a,b\nKr\xe4he,2\n".encode("utf-16"),
+    b"a,b\nx," + b"9" * 60 + b"\ny,3\n",
+    b"a,b\n" + b"x" * 150_000 + b",1\ny,2\n",
+]
+
+
+@pytest.mark.parametrize("data", TORN)
+def test_every_reader_tells_the_same_of_odd_files(
+    data: bytes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes(data)
+    column_names = source_of(path).column_names
+    for numbers in (frozenset[str](), frozenset(column_names[1:])):
+        short, long = by_both(path, Wanted(column_names, numbers), monkeypatch)
+        assert short == long
