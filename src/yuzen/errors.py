@@ -25,7 +25,8 @@ class Span:
 class Fault:
     """One thing that is wrong: a short code, a sentence, where it is, and what to try.
 
-    `key` is the same place as the way through a brief: ("rule", 1, "when"). Passwords are taken out
+    `key` is the same place as the way through a brief: ("rule", 1, "when"), and `line` the line of
+    its file, where that is known. Passwords are taken out
     of whatever it says, as this is the one way by which anything is said.
 
     >>> str(Fault("call-item", "No route is called 'Brinwick'.", "why"))
@@ -38,6 +39,7 @@ class Fault:
     source: str = ""
     span: Span | None = None
     key: tuple[str | int, ...] = ()
+    line: int | None = None
 
     def __post_init__(self) -> None:
         if (source := masked(self.source)) != self.source:

@@ -15,7 +15,7 @@ import pytest
 import yuzen as yz
 from tests.support.command_line import Called
 from tests.support.scenes import drawn, texts_of
-from yuzen.cli.terminal import printable
+from yuzen.cli.printing.terminal import printable
 
 Call = Callable[..., Called]
 ROWS = {"item": ["a", "b", "c"], "v": [3, 2, 1]}

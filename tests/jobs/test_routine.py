@@ -476,10 +476,10 @@ def test_colors_show_on_terminals_that_want_them(
     assert "\x1b" not in call("themes").out
     monkeypatch.setattr("sys.stdout.isatty", lambda: True, raising=False)
     monkeypatch.delenv("NO_COLOR", raising=False)
-    from yuzen.cli.terminal import swatch
+    from yuzen.cli.printing.terminal import swatch
 
     monkeypatch.setattr(
-        "yuzen.cli.terminal.sys.stdout", type("Terminal", (), {"isatty": lambda _: True})()
+        "yuzen.cli.printing.terminal.sys.stdout", type("Terminal", (), {"isatty": lambda _: True})()
     )
     assert "\x1b[38;2;198;62;47m" in swatch("#C63E2F")
     monkeypatch.setenv("NO_COLOR", "1")

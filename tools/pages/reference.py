@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Final
 
+from yuzen.brief.keys.codes import code_tables
 from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.toml.document import brief_schema
-from yuzen.cli.stored_pages import code_tables
 from yuzen.documents.report_file import report_schema
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
 from yuzen.rules.claims import CLAIMS

@@ -249,6 +249,7 @@ class ChartCallKeys(TypedDict, total=False):
     measures: Mapping[str, QuantityLike]
     formats: Mapping[str, str]
     words: Mapping[str, str]
+    ignore: Sequence[str]
     rules: str | None
     rule: Sequence[RuleEntry]
     reference: Sequence[ReferenceEntry]

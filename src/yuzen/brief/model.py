@@ -6,10 +6,11 @@ exists can be judged and nothing is read twice.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeAlias
 
-from pydantic import BeforeValidator, Field, field_validator, model_validator
+from pydantic import AfterValidator, BeforeValidator, Field, field_validator, model_validator
 
+from yuzen.brief.keys.codes import finding_codes
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.base import Parameters, Section, Word, described, refusal
 from yuzen.brief.sections.calendar import CalendarSection
@@ -34,6 +35,16 @@ def file_of_rules(value: object) -> object:
     if isinstance(value, list | tuple | dict):
         raise refusal("rules names a file of rules. The brief's own are entries: [[rule]].")
     return value
+
+
+def known_code(code: str) -> str:
+    """The code of a finding; any other is refused with the nearest one."""
+    if code not in (codes := finding_codes()):
+        raise refusal(f"'{code}' is no code of a finding.{suggestion(code, codes)}")
+    return code
+
+
+FindingCode: TypeAlias = Annotated[Word, AfterValidator(known_code)]
 
 
 class Brief(Section):
@@ -119,6 +130,13 @@ class Brief(Section):
             example={"category": "route", "value": "passengers"},
         ),
     ]
+    ignore: Annotated[
+        tuple[FindingCode, ...],
+        described(
+            "The codes of findings that are known here and are not reported.",
+            example=["outsized"],
+        ),
+    ] = Field(default=(), max_length=100)
     rules: Annotated[
         Word | None,
         BeforeValidator(file_of_rules),

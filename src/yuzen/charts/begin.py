@@ -99,6 +99,15 @@ def load(path: str | Path) -> Chart:
     return Chart(Stages(spec, folder=place.parent, brief_source=written))
 
 
+def load_text(text: str, called: str, folder: Path) -> Chart:
+    """The chart of a brief that is in no file; its files are found from `folder`.
+
+    called: what messages call the text. Raises YuzenError with all faults and their lines.
+    """
+    written = BriefSource(called, text)
+    return Chart(Stages(parse_brief(written), folder=folder, brief_source=written))
+
+
 def load_picture(path: str | Path, chart: str = "") -> Chart:
     """The chart inside a picture that Yuzen drew: its brief and its marks, without the rows.
 

@@ -14,7 +14,7 @@ from yuzen.charts.builder import of_value
 from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
 from yuzen.charts.stages import Stages
-from yuzen.errors import YuzenError, external_call, make_error
+from yuzen.errors import external_call, make_error
 from yuzen.explain.flags import flag_columns
 from yuzen.explain.points import with_reasons
 from yuzen.explain.summary import ChartSummary, summary_of
@@ -223,6 +223,8 @@ class Chart(DrawnChart):
     def check(self) -> list[Finding]:
         """What is wrong or misleading, each with a code, a sentence, a remedy and its place.
 
+        Findings whose codes the brief ignores (`ignore`) are left out.
+
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> chart = yz.chart(rows, category="route", value="surplus")
@@ -231,30 +233,9 @@ class Chart(DrawnChart):
         rule-never
         """
         with loading_matplotlib():
-            from yuzen.checks.finding import Finding  # noqa: PLC0415
-            from yuzen.checks.registry import findings, without_rows  # noqa: PLC0415
+            from yuzen.charts.checking import checked  # noqa: PLC0415
 
-        stages = self.stages
-        try:
-            findings_left = findings(stages.judged, stages.page, stages.scene.notes)
-        except YuzenError as error:
-            findings_left = without_rows(error)
-        elsewhere = [
-            Finding(
-                "rule-elsewhere",
-                message,
-                "Nothing has to be done, unless it was meant for this chart.",
-                "rules",
-                ("rules",),
-            )
-            for message in stages.housed.left_out
-        ]
-        return [self._on_line(finding) for finding in (*findings_left, *elsewhere)]
-
-    def _on_line(self, finding: Finding) -> Finding:
-        """A finding with the file and the line that it is about, where these are known."""
-        written, key = self.stages.housed.place_of(finding.key)
-        return finding if written is None else replace(finding, key=key).on_line(written)
+        return list(checked(self.stages).findings)
 
     if not TYPE_CHECKING:
 

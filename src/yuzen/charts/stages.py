@@ -42,6 +42,7 @@ from yuzen.rules.marks import Marks
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.inputs import RowsLike
 from yuzen.sources.rows import Source
+from yuzen.stage_times import timed
 
 if TYPE_CHECKING:
     from yuzen.page.page import Page
@@ -130,8 +131,10 @@ class Stages:
         """One row for each drawn thing."""
         if isinstance(self.source, Record):
             return self.source.marks
-        with self.with_line():
-            return shaped(self.data, self.plan, self.resolved_brief)
+        with self.with_line(), timed("shape", self.data_name) as stage:
+            marks = shaped(self.data, self.plan, self.resolved_brief)
+            stage.result = f"{len(marks):,} marks"
+        return marks
 
     # From the marks to the page.
 
@@ -158,7 +161,8 @@ class Stages:
             faults = [*self.context.faults(self.rules), *color_faults(self.design, self.theme)]
             if faults:
                 raise YuzenError(*faults)
-            verdict = judge(self.rules, self.context)
+            with timed("judge", f"{len(self.rules):,} rules"):
+                verdict = judge(self.rules, self.context)
             palette = Palette.of(self.design, self.theme, verdict, self.marks)
             return ColoredVerdict.of(self.design, verdict, palette)
 
@@ -182,8 +186,9 @@ class Stages:
         """All that is drawn, decided to the last word and colour."""
         from yuzen.compose.page import compose  # noqa: PLC0415 - only what is drawn needs a page
 
-        with self.with_line():
-            return compose(self.judged, self.data_name, self.judged_trends)
+        judged, trends = self.judged, self.judged_trends
+        with self.with_line(), timed("compose", self.data_name):
+            return compose(judged, self.data_name, trends)
 
     @cached_property
     def notes(self) -> tuple[str, ...]:
@@ -192,7 +197,7 @@ class Stages:
         from yuzen.compose.notes import chart_notes  # noqa: PLC0415 - only what is drawn has notes
 
         of_kind = chart_notes(self.design, self.context, self.verdict)
-        return (*self.housed.left_out, *of_kind, *misleading_notes(self.judged))
+        return (*self.housed.left_out, *of_kind, *misleading_notes(self.judged, self.brief.ignore))
 
     # From the page to pictures.
 
@@ -212,7 +217,9 @@ class Stages:
             self.page, kind, self.record.packed, lambda: self.description, self.answering,
             ids=ids, facts=lambda: self.facts, template=self.template,
         )  # fmt: skip
-        picture = picture_of(drawn)
+        with timed("draw", kind) as stage:
+            picture = picture_of(drawn)
+            stage.result = f"{len(picture.data):,} bytes"
         return replace(picture, notes=(*self.notes, *picture.notes))
 
     @cached_property

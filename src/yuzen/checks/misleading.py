@@ -1,7 +1,7 @@
 """What makes flags wrong or misleading, so that drawing itself reports it: a line each."""
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import Final
 
 import numpy as np
@@ -133,9 +133,11 @@ MISLEADING: Final[tuple[Callable[[Examined], Iterator[Finding]], ...]] = (
 )
 
 
-def misleading_notes(judged: JudgedChart) -> list[str]:
-    """A sentence for each finding that makes flags wrong or misleading."""
+def misleading_notes(judged: JudgedChart, ignored: Sequence[str]) -> list[str]:
+    """A sentence for each finding that makes flags wrong or misleading, but for ignored codes."""
     examined = Examined(judged)
     with np.errstate(all="ignore"):  # what is reckoned of endless numbers may be none
         found = [finding for check in MISLEADING for finding in check(examined)]
-    return [f"{finding.where}: {finding.message}" for finding in found]
+    return [
+        f"{finding.where}: {finding.message}" for finding in found if finding.code not in ignored
+    ]

@@ -7,18 +7,17 @@ from contextlib import AbstractContextManager, nullcontext, suppress
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, cast
-
-import click
+from typing import TYPE_CHECKING, Final, cast
 
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.sections.phrases import wording
 from yuzen.charts.begin import chart, load, load_picture, load_pictures
 from yuzen.charts.chart import Chart
-from yuzen.cli.options import Changes
-from yuzen.cli.output import print_progress
+from yuzen.cli.options import PIPE, Changes
+from yuzen.cli.piped import piped_brief, piped_rows
+from yuzen.cli.printing.output import print_progress
+from yuzen.cli.printing.terminal import print_error, print_note
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error
 from yuzen.errors import YuzenError, make_error
 from yuzen.files.kept_records import holds_rows, is_picture, may_hold_records
 from yuzen.files.picture_types import TYPES
@@ -32,12 +31,12 @@ if TYPE_CHECKING:
     from yuzen.jobs.batches import DrawResult
 
 
-PIPED = "yuzen.rows from a pipe"
+PIPED_PICTURE: Final = "chart.png"  # of a brief that has no file, and so no name
 
 
 def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Chart:
     """The chart of a brief, or the one inside a picture; of a report the one of a name."""
-    if may_hold_records(source):
+    if source != PIPE and may_hold_records(source):
         if data is not None:
             raise make_error("call-data", "A picture has its own marks; --data goes with a brief.")
         return load_picture(source, of_report or "")
@@ -49,7 +48,7 @@ def chart_of(source: Path, data: str | None, of_report: str | None = None) -> Ch
 
 def charts_of(source: Path, data: str | None, of_report: str | None = None) -> dict[str, Chart]:
     """The chart of a brief, or all charts of a report, by what their answers are called."""
-    if of_report is not None or data is not None or not may_hold_records(source):
+    if of_report is not None or data is not None or source == PIPE or not may_hold_records(source):
         return {str(source): chart_of(source, data, of_report)}
     charts = load_pictures(source)
     if len(charts) == 1:
@@ -68,23 +67,10 @@ def brief_chart(source: Path, data: str | None, others: Mapping[str, object]) ->
             f"{', '.join(options)} goes with a data file; in a brief, write it into the brief."
         )
         raise make_error("call-option", message)
-    loaded = load(source)
+    loaded = piped_brief() if source == PIPE else load(source)
     if data is None:
         return loaded
-    return loaded.with_rows(_given(data))
-
-
-def _given(data: str) -> RowsLike:
-    """The rows that a call names; a pipe is read once, however many briefs are drawn from it."""
-    if data != "-":
-        return data
-    from yuzen.sources.pipes import piped
-
-    kept = click.get_current_context().meta
-    if PIPED not in kept:
-        kept[PIPED] = piped()
-    rows_given: RowsLike = kept[PIPED]
-    return rows_given
+    return loaded.with_rows(piped_rows() if data == "-" else data)
 
 
 def since_of(since: str | None, changes: Changes) -> RowsLike | Chart | None:
@@ -114,7 +100,10 @@ def file_chart(
         return _first_chart(source, category, value, further, rules)
     texts_given = {key: text for key, text in further.items() if text is not None}
     file_chart_made = chart(
-        source, category=category, value=value, **cast("ChartCallKeys", texts_given)
+        piped_rows() if source == "-" else source,
+        category=category,
+        value=value,
+        **cast("ChartCallKeys", texts_given),
     )
     for when, color in rules:
         file_chart_made = file_chart_made.rule(when, color=color)
@@ -137,8 +126,8 @@ def _first_chart(
         raise make_error("call-option", message)
     made = start(source, category=category, value=value, kind=further.get("kind"))
     own = [reason for reason in made.reasons if not (rules and reason[0].startswith("rule"))]
-    print_error(f"{profile_text(made.profile)}\n\n{reasons_text(own)}\n")
-    print_error(f"  note: yuzen start {source} writes a brief of this, with each key explained.")
+    print_note(f"{profile_text(made.profile)}\n\n{reasons_text(own)}\n")
+    print_note(f"  note: yuzen start {source} writes a brief of this, with each key explained.")
     first = made.chart
     if rules:
         first = made.bare()
@@ -203,7 +192,7 @@ def briefs_in(sources: Sequence[Path]) -> list[Path]:
     for source in sources:
         # What is wrong with a file is told when it is read as a brief.
         with suppress(YuzenError):
-            if not may_hold_records(source) and is_report_file(source):
+            if source != PIPE and not may_hold_records(source) and is_report_file(source):
                 briefs += briefs_of(source)
                 continue
         briefs.append(source)
@@ -217,7 +206,7 @@ def spoken_in(sources: Sequence[str | Path]) -> frozenset[str]:
     names: set[str] = set()
     for source in sources:
         with suppress(YuzenError):
-            names |= load(source).stages.names_used.keys()
+            names |= brief_chart(Path(source), None, {}).stages.names_used.keys()
     return frozenset(names)
 
 
@@ -241,7 +230,7 @@ def each_reported(
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:
     """The file of a brief's picture: the output, or a file in it if it is a folder."""
-    name = path_of(source).with_suffix(".png").name
+    name = PIPED_PICTURE if source == "-" else path_of(source).with_suffix(".png").name
     if output is None:
         return Path(name)
     output = path_of(output)
@@ -251,6 +240,17 @@ def picture_path(source: str, output: Path | None, count: int) -> Path:
     if count > 1:
         raise make_error("call-folder", f"Several pictures go into a folder, and {output} is none.")
     return output
+
+
+def picture_paths(sources: Sequence[str], output: Path | None) -> list[Path]:
+    """The file of each brief's picture. Raises YuzenError where two would have one file."""
+    paths = [picture_path(source, output, len(sources)) for source in sources]
+    # Two briefs of one name in two folders would overwrite one another in silence.
+    twins = sorted({str(path) for path in paths if paths.count(path) > 1})
+    if twins:
+        message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
+        raise make_error("call-option", message)
+    return paths
 
 
 def workers(address: str | None) -> AbstractContextManager[Executor | None]:
@@ -272,13 +272,7 @@ def many(
 
     charts: list[tuple[str, Chart, Path]] = []
     broken: list[DrawResult] = []
-    paths = [picture_path(source, output, len(sources)) for source in sources]
-    # Two briefs of one name in two folders would overwrite one another in silence.
-    twins = sorted({str(path) for path in paths if paths.count(path) > 1})
-    if twins:
-        message = f"Two of the briefs would be drawn into {twins[0]}; draw them one by one."
-        raise make_error("call-option", message)
-    for source, path in zip(sources, paths, strict=True):
+    for source, path in zip(sources, picture_paths(sources, output), strict=True):
         try:
             charts.append((source, make(source), path))
         except YuzenError as error:

@@ -6,24 +6,25 @@ from typing import Final
 
 import click
 
+from yuzen.cli.printing.verbosity import verbosity_options
 from yuzen.errors import suggestion
 
 # In which module of the command line each is, and what it does in a few words.
 COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
-    "check": ("ask", "Report what is wrong or misleading."),
-    "compare": ("ask", "Report which flags changed, and why."),
+    "check": ("asking.check", "Report what is wrong or misleading."),
+    "compare": ("asking.ask", "Report which flags changed, and why."),
     "completion": ("show", "Print what makes a shell complete calls."),
     "demo": ("draw", "Draw the gallery from made-up ferry data."),
     "draw": ("draw", "Draw charts from briefs or from a data file."),
-    "flags": ("ask", "Print one row for each mark."),
+    "flags": ("asking.ask", "Print one row for each mark."),
     "help": ("show", "Explain the keys of briefs and report files."),
     "paint": ("paint", "Colour the charts of a deck or a workbook."),
     "report": ("report", "Write many charts with what stands out."),
     "schema": ("show", "Print the JSON Schema of a brief."),
     "start": ("start", "Show what is in a file, and draw a first chart."),
-    "tell": ("ask", "Say in sentences what stands out."),
+    "tell": ("asking.ask", "Say in sentences what stands out."),
     "themes": ("show", "Show the built-in themes."),
-    "why": ("ask", "Explain why each mark has its color."),
+    "why": ("asking.ask", "Explain why each mark has its color."),
     "words": ("show", "Show the rule language on one screen."),
 }
 
@@ -41,6 +42,8 @@ class Commands(click.Group):
             return None
         module = import_module(f"yuzen.cli.{COMMANDS[cmd_name][0]}")
         command: click.Command = getattr(module, cmd_name)
+        if not any(option.name == "quiet" for option in command.params):
+            command.params += verbosity_options()
         return command
 
     def resolve_command(

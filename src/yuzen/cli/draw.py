@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.brief.kinds import KINDS
+from yuzen.cli.choices import ThemeName, complete_columns, complete_rule, complete_sources
 from yuzen.cli.options import (
     PIPE,
     Changes,
@@ -19,7 +20,7 @@ from yuzen.cli.options import (
     shared,
     template_option,
 )
-from yuzen.cli.output import (
+from yuzen.cli.printing.output import (
     editions_data,
     print_editions,
     print_json,
@@ -27,8 +28,8 @@ from yuzen.cli.output import (
     print_progress,
     print_summary,
 )
+from yuzen.cli.printing.terminal import print_note, print_report, write_stdout
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error, print_message, write_stdout
 from yuzen.errors import YuzenError, make_error
 from yuzen.files.picture_types import CHART_ENDINGS, TYPES
 from yuzen.paths import path_of
@@ -55,22 +56,28 @@ def demo(folder: Path) -> None:
     for edition in draw_gallery(folder):
         print_summary(edition)
     for extra in write_other_files(path_of(folder)):
-        print_error(f'  note: some files of the documents need pip install "yuzen[{extra}]".')
+        print_note(f'  note: some files of the documents need pip install "yuzen[{extra}]".')
     try:
         for path in write_reports(folder):
-            print_message(f"{path}: the month's report, of {folder}/monthly/june.toml")
+            print_report(f"{path}: the month's report, of {folder}/monthly/june.toml")
     except YuzenError as error:
         if error.code != "data-extra":
             raise
-        print_error(f"  note: no report is written. {error}")
-    print_message(
+        print_note(f"  note: no report is written. {error}")
+    print_report(
         f"\nData and briefs are in {folder} too: try  yuzen why {folder}/busiest.toml Brinewick"
     )
 
 
 # A command's arguments are its options, and click hands them over by name.
 @click.command(epilog=example("draw"))
-@click.argument("sources", metavar="BRIEF...|FILE", nargs=-1, required=True)
+@click.argument(
+    "sources",
+    metavar="BRIEF...|FILE",
+    nargs=-1,
+    required=True,
+    shell_complete=complete_sources,
+)
 @click.option(
     "-o",
     "--output",
@@ -85,19 +92,42 @@ def demo(folder: Path) -> None:
     help="With -o -: the type of picture, or png.",
 )
 @shared
-@click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
+@click.option("--theme", type=ThemeName(), help="Another theme: its name, or its file.")
 @template_option
-@click.option("--panels", metavar="COLUMN", help="One small chart for each value of this column.")
 @click.option(
-    "--each", metavar="COLUMN", help="One picture for each value of this column, named by it."
+    "--panels",
+    metavar="COLUMN",
+    shell_complete=complete_columns,
+    help="One small chart for each value of this column.",
+)
+@click.option(
+    "--each",
+    metavar="COLUMN",
+    shell_complete=complete_columns,
+    help="One picture for each value of this column, named by it.",
 )
 @on_cluster
+@click.option(
+    "--dry", is_flag=True, help="Say what would be drawn into which file, and write none."
+)
 @click.option("--watch", is_flag=True, help="Draw anew whenever brief, theme or data change.")
 @as_json
-@click.option("--category", help="Without a brief: the column that names the marks.")
-@click.option("--value", help="Without a brief: the column or measure that is drawn.")
+@click.option(
+    "--category",
+    shell_complete=complete_columns,
+    help="Without a brief: the column that names the marks.",
+)
+@click.option(
+    "--value",
+    shell_complete=complete_columns,
+    help="Without a brief: the column or measure that is drawn.",
+)
 @click.option("--kind", type=click.Choice(tuple(KINDS)), help="Without a brief: the kind of chart.")
-@click.option("--across", help="Without a brief: the measure of a scatter's other axis.")
+@click.option(
+    "--across",
+    shell_complete=complete_columns,
+    help="Without a brief: the measure of a scatter's other axis.",
+)
 @click.option("--title", help="Without a brief: the title.")
 @click.option(
     "--rule",
@@ -105,6 +135,7 @@ def demo(folder: Path) -> None:
     nargs=2,
     multiple=True,
     metavar="CONDITION COLOR",
+    shell_complete=complete_rule,
     help="Without a brief: a rule and its color, which is a role, a name or #RRGGBB.",
 )
 @click.option(
@@ -115,9 +146,9 @@ def demo(folder: Path) -> None:
 )
 def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
          changes: Changes, data: str | None, theme: str | None, template: Path | None,
-         panels: str | None, each: str | None, address: str | None, watch: bool, as_json: bool,
-         category: str | None, value: str | None, kind: str | None, across: str | None,
-         title: str | None, rules: tuple[tuple[str, str], ...],
+         panels: str | None, each: str | None, address: str | None, dry: bool, watch: bool,
+         as_json: bool, category: str | None, value: str | None, kind: str | None,
+         across: str | None, title: str | None, rules: tuple[tuple[str, str], ...],
          write_brief: Path | None) -> int:  # fmt: skip
     """Draw charts from BRIEFs, or one straight from a data FILE, as yuzen start would."""
     from yuzen.cli.calls import brief_chart, file_chart, many, spoken_in, with_options, workers
@@ -127,7 +158,8 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 
     def made(source: str) -> Chart:
         further = {"kind": kind, "across": across, "title": title}
-        if source.casefold().endswith(".toml"):
+        # A pipe holds rows where the call says what to draw of them, else a brief.
+        if source.casefold().endswith(".toml") or (source == "-" and (category or value) is None):
             given = {"category": category, "value": value, **further, "rule": rules}
             chart = brief_chart(Path(source), data, {**given, "write-brief": write_brief})
         else:
@@ -136,9 +168,14 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 
     if form is not None or output == PIPE:
         alone = (
-            output == PIPE and len(sources) == 1 and not (watch or as_json or each or write_brief)
+            output == PIPE
+            and len(sources) == 1
+            and not (watch or as_json or each or dry or write_brief)
         )
         return _pipe_one(made, sources[0], form or "png", alone=alone)
+    if dry:
+        refuse = bool(watch or address or write_brief)
+        return _foresee(sources, made, output, each, as_json=as_json, refuse=refuse)
     if watch:
         from yuzen.cli.watch import watched
 
@@ -160,7 +197,7 @@ def draw(*, sources: tuple[str, ...], output: Path | None, form: str | None,
 def _looking(chart: Chart, theme: str | None, template: Path | None, panels: str | None) -> Chart:
     """A chart in another theme, on a deck's layouts, or in panels; None: as it is."""
     if theme is not None:
-        chart = chart.themed(str(Path(theme).resolve()) if theme.endswith(".toml") else theme)
+        chart = chart.themed(theme)
     if template is not None:
         chart = replace(chart, stages=replace(chart.stages, template=template.absolute()))
     if panels is None:
@@ -180,7 +217,7 @@ def _whose_peers(panels: str | None, each: str | None) -> list[str]:
 def _pipe_one(make_chart: Callable[[str], Chart], source: str, form: str, *, alone: bool) -> int:
     """Write a picture to standard output, alone. Raises YuzenError where more is wanted."""
     if not alone:
-        others = "--each, --json, --watch or --write-brief"
+        others = "--each, --dry, --json, --watch or --write-brief"
         raise make_error(
             "call-option", f"--format goes with -o -, which takes one picture and no {others}."
         )
@@ -190,6 +227,39 @@ def _pipe_one(make_chart: Callable[[str], Chart], source: str, form: str, *, alo
         picture = make_chart(source).stages.picture(form)
     write_stdout(picture.data)
     print_notes(picture.notes)
+    return 0
+
+
+def _foresee(
+    sources: Sequence[str],
+    make_chart: Callable[[str], Chart],
+    output: Path | None,
+    each: str | None,
+    *,
+    as_json: bool,
+    refuse: bool,
+) -> int:
+    """Say what a call would draw into which files, without drawing it; returns the exit code."""
+    from yuzen.cli.calls import picture_paths
+    from yuzen.jobs.batches import DrawResult, each_path, foreseen
+
+    if refuse:
+        message = "--dry writes nothing, so it goes without --watch, --on and --write-brief."
+        raise make_error("call-option", message)
+    results = []
+    for source, path in zip(sources, picture_paths(sources, output), strict=True):
+        try:
+            chart = make_chart(source)
+            charts = [(source, chart)] if each is None else chart.each(each)
+            paths = [path] if each is None else each_path(charts, path)
+            results += [
+                foreseen(name, one, at) for (name, one), at in zip(charts, paths, strict=True)
+            ]
+        except YuzenError as error:
+            results.append(DrawResult(source, path, error=error))
+    if as_json or len(results) > 1 or results[0].error is not None:
+        return print_editions(results, as_json=as_json)
+    print_summary(results[0])
     return 0
 
 
@@ -212,7 +282,7 @@ def _draw_one(
         chart = make_chart(source)
         if write_brief is not None:
             # On standard error, as --json writes to standard output.
-            print_error(f"{chart.write(write_brief)}: the brief")
+            print_note(f"{chart.write(write_brief)}: the brief")
         if executor is not None:
             chart = chart.on(executor)
         if each is not None:
@@ -223,9 +293,9 @@ def _draw_one(
         track_outputs([path])
         edition = draw_one(source, chart, path)
     except YuzenError as error:
-        if as_json:
-            print_json(editions_data([DrawResult(source, path, error=error)]))
-        raise
+        if not as_json:
+            raise
+        return print_editions([DrawResult(source, path, error=error)], as_json=True)
     if as_json:
         print_json(editions_data([edition]))
     else:

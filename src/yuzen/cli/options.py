@@ -13,6 +13,8 @@ from typing import Any, Final
 
 import click
 
+from yuzen.cli.choices import complete_settings
+
 PIPE: Final = Path("-")  # for an output: standard output
 EXAMPLES: Final = {
     "demo": "yuzen demo gallery",
@@ -65,9 +67,20 @@ EXAMPLES: Final = {
 }
 
 
+EXIT_CODES: Final = (
+    "\b\nExit codes:\n"
+    "  0  done\n"
+    "  1  the check found something (with --strict)\n"
+    "  2  the brief, the rules or the call is wrong\n"
+    "  3  the data is wrong, or no rows are left\n"
+    "  130  stopped by Ctrl-C"
+)
+
+
 def example(name: str) -> str:
-    """What the help of a command ends with."""
-    return "\b\nFor example:\n" + "\n".join(f"  {line}" for line in EXAMPLES[name].splitlines())
+    """What the help of a command ends with: examples, and how a call ends."""
+    lines = "\n".join(f"  {line}" for line in EXAMPLES[name].splitlines())
+    return f"\b\nFor example:\n{lines}\n\n{EXIT_CODES}"
 
 
 @dataclass(frozen=True)
@@ -105,6 +118,7 @@ def changing(command: Callable[..., Any]) -> Callable[..., Any]:
             "settings",
             metavar="NAME=VALUE",
             multiple=True,
+            shell_complete=complete_settings,
             help="Set a parameter: a number, a word or a date.",
         ),
     ):

@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from yuzen.cli.choices import ThemeName
 from yuzen.cli.options import as_json, example
-from yuzen.cli.output import print_json
+from yuzen.cli.printing.output import print_json
+from yuzen.cli.printing.terminal import print_message, print_note, print_report, printable
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error, print_message, printable
 from yuzen.errors import make_error, suggestion
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.name_lists import listed
@@ -30,7 +31,7 @@ PATH = click.Path(path_type=Path)
 @click.option("--list", "listing", is_flag=True, help="List the charts, and paint nothing.")
 @click.option("--undo", is_flag=True, help="Give the charts back as they were before painting.")
 @click.option("--data", metavar="FILE", help="Rows with further columns, joined by the categories.")
-@click.option("--theme", metavar="THEME", help="Another theme: its name, or its file.")
+@click.option("--theme", type=ThemeName(), help="Another theme: its name, or its file.")
 @click.option(
     "--set", "settings", metavar="NAME=VALUE", multiple=True, help="Set a parameter of the rules."
 )
@@ -74,8 +75,6 @@ def paint(
         given = dict(map(setting, settings))
         _refuse_unknown(given, of_file.parameter_names)
         of_file = replace(of_file, settings=given)
-    if theme is not None and theme.endswith(".toml"):
-        theme = str(Path(theme).resolve())
     painted = paint_file(source, of_file, data, theme)
     painted.save(path)
     _print(painted, path, as_json=as_json)
@@ -138,7 +137,7 @@ def _undo(source: Path, output: Path | None, *, as_json: bool) -> None:
     if as_json:
         print_json({"file": str(output), "charts": count})
     else:
-        print_message(f"{output}: {count:,} chart{'' if count == 1 else 's'} as before painting")
+        print_report(f"{output}: {count:,} chart{'' if count == 1 else 's'} as before painting")
 
 
 def _print(painted: PaintedFile, path: Path, *, as_json: bool) -> None:
@@ -166,14 +165,14 @@ def _print(painted: PaintedFile, path: Path, *, as_json: bool) -> None:
         )
         return
     for chart in painted.charts:
-        print_message(printable(f"  {chart.name}: {len(chart):,} marks"))
+        print_report(printable(f"  {chart.name}: {len(chart):,} marks"))
         for rule in rule_flags(chart.judged, {}):
             some = [*rule.called[:3]]
             if len(rule.called) > len(some):
                 some.append(f"{len(rule.called) - len(some):,} more")
             names = f" ({listed(some)})" if some else ""
-            print_message(printable(f"    {rule.name}: {len(rule.flagged):,} flagged{names}"))
+            print_report(printable(f"    {rule.name}: {len(rule.flagged):,} flagged{names}"))
     for note in painted.notes():
-        print_error(f"  note: {note}")
+        print_note(f"  note: {note}")
     count = len(painted.charts)
-    print_message(f"{path}: {count:,} chart{'' if count == 1 else 's'} painted")
+    print_report(f"{path}: {count:,} chart{'' if count == 1 else 's'} painted")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from yuzen.cli.choices import ThemeName
 from yuzen.cli.options import (
     Changes,
     as_json,
@@ -17,9 +18,15 @@ from yuzen.cli.options import (
     since_option,
     template_option,
 )
-from yuzen.cli.output import check_data, error_data, print_findings, print_json, print_progress
+from yuzen.cli.printing.output import (
+    check_data,
+    error_data,
+    print_findings,
+    print_json,
+    print_progress,
+)
+from yuzen.cli.printing.terminal import print_error, print_note, print_report
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error, print_message
 from yuzen.errors import make_error
 
 if TYPE_CHECKING:
@@ -43,7 +50,7 @@ if TYPE_CHECKING:
 )
 @since_option
 @click.option("--title", help="Another title.")
-@click.option("--theme", metavar="THEME", help="The theme of the charts that name none.")
+@click.option("--theme", type=ThemeName(), help="The theme of the charts that name none.")
 @template_option
 @click.option(
     "--strict", is_flag=True, help="Write nothing while the check finds what makes flags wrong."
@@ -108,8 +115,6 @@ def _plan(
     )
     from yuzen.documents.report_file import is_report_file
 
-    if theme is not None and theme.endswith(".toml"):
-        theme = str(Path(theme).resolve())
     reports = [source for source in sources if is_report_file(source)]
     if reports and len(sources) > 1:
         raise make_error("call-option", "A report file stands alone; name its briefs inside it.")
@@ -130,21 +135,22 @@ def _plan(
 
 def _refused(entries: list[ChartEntry], *, as_json: bool) -> int:
     """Report what the check found that makes flags wrong; 1 if there is some, else 0."""
+    from yuzen.charts.checking import Checked
     from yuzen.checks.finding import MAKES_FLAGS_WRONG
 
-    wrong = {
+    found = {
         entry.name: [f for f in entry.findings if f.code in MAKES_FLAGS_WRONG]
         for entry in entries
         if entry.error is None
     }
-    wrong = {name: findings for name, findings in wrong.items() if findings}
+    wrong = {name: Checked(tuple(findings)) for name, findings in found.items() if findings}
     if not wrong:
         return 0
     if as_json:
-        print_json([check_data(Path(name), findings, None) for name, findings in wrong.items()])
+        print_json([check_data(name, checked, None) for name, checked in wrong.items()])
     else:
-        for name, findings in wrong.items():
-            print_findings(Path(name), findings)
+        for name, checked in wrong.items():
+            print_findings(name, checked)
     print_error("yuzen: No report is written: the check found what makes flags wrong (--strict).")
     return 1
 
@@ -167,15 +173,15 @@ def _print(written: WrittenReport, *, as_json: bool) -> None:
         return
     for entry in written.charts:
         if entry.error is None:
-            print_message(f"  {entry.name}: {marks(entry.marks)}, {entry.flagged:,} flagged")
+            print_report(f"  {entry.name}: {marks(entry.marks)}, {entry.flagged:,} flagged")
             for note in entry.notes:
-                print_error(f"    note: {note}")
+                print_note(f"    note: {note}")
     failed = sum(entry.error is not None for entry in written.charts)
     lost = f", {failed:,} failed" if failed else ""
     drawn = len(written.charts) - failed
-    print_message(f"{written.path}: {drawn:,} chart{'' if drawn == 1 else 's'}{lost}")
+    print_report(f"{written.path}: {drawn:,} chart{'' if drawn == 1 else 's'}{lost}")
     for note in written.notes:
-        print_error(f"  note: {note}")
+        print_note(f"  note: {note}")
 
 
 def _entry_data(entry: ChartEntry) -> dict[str, Any]:

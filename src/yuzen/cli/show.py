@@ -7,12 +7,14 @@ from typing import Any
 
 import click
 
+from yuzen.brief.keys.codes import code_tables
 from yuzen.brief.keys.key_help import KeyHelp, keys_named, keys_of
+from yuzen.cli.choices import complete_keys
 from yuzen.cli.commands import COMMANDS
 from yuzen.cli.options import as_json, example
-from yuzen.cli.output import print_json, print_themes, print_words
-from yuzen.cli.stored_pages import code_tables, page
-from yuzen.cli.terminal import print_message, write_stdout
+from yuzen.cli.printing.output import print_json, print_themes, print_words
+from yuzen.cli.printing.terminal import print_message, write_stdout
+from yuzen.cli.stored_pages import page
 
 
 @click.command(epilog=example("words"))
@@ -43,7 +45,7 @@ def schema(*, of_report: bool) -> None:
 
 
 @click.command(name="help", epilog=example("help"))
-@click.argument("key", required=False)
+@click.argument("key", required=False, shell_complete=complete_keys)
 @click.option("--report", "of_report", is_flag=True, help="The keys of a report file.")
 @as_json
 @click.pass_context

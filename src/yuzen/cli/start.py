@@ -8,10 +8,11 @@ from typing import Final
 import click
 
 from yuzen.brief.kinds import KINDS
+from yuzen.cli.choices import complete_columns, complete_sources
 from yuzen.cli.options import as_json, example
-from yuzen.cli.output import print_json, print_summary
+from yuzen.cli.printing.output import print_json, print_summary
+from yuzen.cli.printing.terminal import print_message, print_report
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_message
 from yuzen.errors import make_error
 from yuzen.files.kept_records import is_picture
 from yuzen.paths import path_of
@@ -20,7 +21,7 @@ DATABASES: Final = frozenset({".db", ".sqlite", ".sqlite3"})  # what files of SQ
 
 
 @click.command(epilog=example("start"))
-@click.argument("source", metavar="FILE|URL")
+@click.argument("source", metavar="FILE|URL", shell_complete=complete_sources)
 @click.option(
     "-o",
     "--output",
@@ -28,8 +29,18 @@ DATABASES: Final = frozenset({".db", ".sqlite", ".sqlite3"})  # what files of SQ
     type=click.Path(path_type=Path),
     help="The brief that is written, a .toml file; its picture is beside it.",
 )
-@click.option("--category", metavar="COLUMN", help="The column that names the marks.")
-@click.option("--value", metavar="COLUMN", help="The column or the measure that is drawn.")
+@click.option(
+    "--category",
+    metavar="COLUMN",
+    shell_complete=complete_columns,
+    help="The column that names the marks.",
+)
+@click.option(
+    "--value",
+    metavar="COLUMN",
+    shell_complete=complete_columns,
+    help="The column or the measure that is drawn.",
+)
 @click.option("--kind", type=click.Choice(tuple(KINDS)), help="How it is drawn.")
 @click.option("--table", metavar="TABLE", help="Of a database: its table.")
 @as_json
@@ -64,9 +75,9 @@ def start(
         reasons = [{"key": key, "why": why} for key, why in made.reasons]
         print_json({**facts, "reasons": reasons, "brief": str(brief), "picture": str(picture)})
         return
-    print_message(f"{brief}: the first brief")
+    print_report(f"{brief}: the first brief")
     print_summary(drawn)
-    print_message(
+    print_report(
         f"\nChange the brief and draw it again: yuzen draw {brief}\n"
         "What a key does: yuzen help chart.kind   What rules can say: yuzen words"
     )

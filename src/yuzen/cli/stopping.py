@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING, Final
 
-from yuzen.cli.terminal import print_error
+from yuzen.cli.printing.terminal import print_error
 
 if TYPE_CHECKING:
     from pathlib import Path

@@ -75,17 +75,6 @@ def as_json(plain: object) -> str:
     return json.dumps(plain, ensure_ascii=False, indent=2) + "\n"
 
 
-def code_tables() -> dict[str, dict[str, tuple[str, str]]]:
-    """The codes of errors and of findings: what each means, and what to do."""
-    import tomllib
-
-    tables = tomllib.loads((FOLDER / "codes.toml").read_text("utf-8"))
-    return {
-        name: {code: (means, remedy) for code, (means, remedy) in of.items()}
-        for name, of in tables.items()
-    }
-
-
 def stored_at(name: str) -> Path:
     """The file that a page is stored in."""
     return FOLDER / f"{name}.json"

@@ -7,9 +7,9 @@ from typing import NoReturn, TypeAlias
 from yuzen.charts.chart import Chart
 from yuzen.charts.comparison import compare
 from yuzen.cli.calls import picture_path, reported
-from yuzen.cli.output import print_summary
+from yuzen.cli.printing.output import print_summary
+from yuzen.cli.printing.terminal import print_error, print_message
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error, print_message
 from yuzen.errors import make_error
 from yuzen.jobs.batches import draw_one
 from yuzen.sources.extras import extra

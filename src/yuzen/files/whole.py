@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from yuzen.errors import make_error, reason_of, type_name
 from yuzen.paths import sweep
+from yuzen.stage_times import timed
 
 TEMPORARY_PREFIX: Final = ".yuzen-"  # of files that are being written
 
@@ -26,7 +27,7 @@ def write_whole(path: Path, data: bytes) -> None:
     A symbolic link stays one, and what it leads to is written; a file keeps its mode. What is no
     file, a pipe or a device, is written into. Raises YuzenError (call-folder).
     """
-    with _told("I cannot write this file", path):
+    with timed("write", str(path)), _told("I cannot write this file", path):
         # A link stays a link: what it leads to is written.
         target = path.resolve() if path.is_symlink() else path
         mode = _mode(target)

@@ -41,7 +41,8 @@ RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Window
 class DrawResult:
     """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
 
-    alt: the alternative text, of what the picture shows.
+    alt:     the alternative text, of what the picture shows.
+    written: whether its file is written, which a dry run leaves out.
 
     >>> from pathlib import Path
     >>> DrawResult("June", Path("june.png"), marks=12, flagged=3).error is None
@@ -56,6 +57,7 @@ class DrawResult:
     notes: tuple[str, ...] = ()
     error: YuzenError | None = None
     alt: str = ""
+    written: bool = False
 
 
 def save_all(
@@ -171,18 +173,27 @@ def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
     edition, data = rendered(value, chart, path)
     made_folder(path.parent)
     write_whole(path, data)
-    return edition
+    return replace(edition, written=True)
+
+
+def foreseen(value: str, chart: Chart, path: Path) -> DrawResult:
+    """What drawing a chart would give, without its file. Raises YuzenError."""
+    format_of(path)
+    return _result(value, chart, path, chart.stages.notes)
 
 
 def rendered(value: str, chart: Chart, path: Path) -> tuple[DrawResult, bytes]:
     """The bytes of a chart's file, and its result. Raises YuzenError."""
+    picture = chart.stages.picture(format_of(path))
+    return _result(value, chart, path, picture.notes), picture.data
+
+
+def _result(value: str, chart: Chart, path: Path, notes: tuple[str, ...]) -> DrawResult:
+    """What is in a picture: how many marks, which are flagged, and its alternative text."""
     stages = chart.stages
-    picture = stages.picture(format_of(path))
     flagged = int(np.count_nonzero(stages.verdict.exceptions(stages.marks)[0]))
     rules = rule_flags(stages.judged, stages.judged_trends)
-    notes, alt = picture.notes, stages.alternative
-    result = DrawResult(value, path, len(stages.marks), flagged, rules, notes, alt=alt)
-    return result, picture.data
+    return DrawResult(value, path, len(stages.marks), flagged, rules, notes, alt=stages.alternative)
 
 
 def drawn_on(executor: Executor, tasks: Iterable[Task]) -> Iterator[DrawResult]:
@@ -216,10 +227,11 @@ def _written(value: str, path: Path, drawn: Future[tuple[DrawResult, bytes | Non
             edition, data = drawn.result()
     except YuzenError as error:
         return DrawResult(value, path, error=error)
-    if data is not None:
-        made_folder(path.parent)
-        write_whole(path, data)
-    return edition
+    if data is None:
+        return edition
+    made_folder(path.parent)
+    write_whole(path, data)
+    return replace(edition, written=True)
 
 
 def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:

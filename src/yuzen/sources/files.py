@@ -8,6 +8,7 @@ from stat import S_ISREG
 from typing import Any, Final, Protocol
 
 from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.formats.name_lists import listed
 from yuzen.locks import cached_property
 from yuzen.sources.bounds import (
     MAX_FILE_BYTES,
@@ -28,6 +29,7 @@ from yuzen.sources.typed.read_columns import ReadFiles
 from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
+from yuzen.stage_times import timed
 
 
 class Opened(Protocol):
@@ -122,6 +124,9 @@ class KeptFile(File):
         return opened
 
 
+MAX_LOGGED_FILES: Final = 4
+
+
 def rows_of(files: Sequence[File], wanted: Wanted, called: str) -> Rows:
     """All rows of one file, or of several, one below the other; types are told from all of them.
 
@@ -133,10 +138,13 @@ def rows_of(files: Sequence[File], wanted: Wanted, called: str) -> Rows:
         with file_errors(file.path):
             opened.append(file.opened)
     first, settings = files[0], files[0].format
-    with file_errors(first.path):
-        read = opened[0].read(wanted, opened[1:])
-        dated = date_columns(read.columns, wanted.names, settings.dates)
-    rows = Rows(dated.columns, first.column_names, units=dated.units)
+    about = listed([str(file.path) for file in files], most=MAX_LOGGED_FILES)
+    with timed("read", about) as stage:
+        with file_errors(first.path):
+            read = opened[0].read(wanted, opened[1:])
+            dated = date_columns(read.columns, wanted.names, settings.dates)
+        rows = Rows(dated.columns, first.column_names, units=dated.units)
+        stage.result = f"{len(rows):,} rows, {len(rows.columns):,} columns"
     refuse_rows(len(rows), str(first.path))
     of_files = [
         replace(note, message=f"{file.called}: {note.message}")

@@ -30,7 +30,8 @@ class BriefSource:
     def located(self, fault: Fault) -> Fault:
         """The fault with the file and, if known, the line."""
         line = self.line(fault.key)
-        return replace(fault.at(f"{self.called}, line {line}" if line else self.called), key=())
+        place = f"{self.called}, line {line}" if line else self.called
+        return replace(fault.at(place), key=(), line=line)
 
     def line(self, key: KeyPath) -> int | None:
         """The line on which a key stands, or the section that it is missing in; from 1."""

@@ -18,6 +18,7 @@ from yuzen.sources.sql.link import Link
 from yuzen.sources.sql.results import cells_in, has_moments, is_dated, is_decimal, readable
 from yuzen.sources.sql.statement import one_statement
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
+from yuzen.stage_times import timed
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine, TableClause
@@ -261,4 +262,7 @@ class Relation:
     def _cells(self, statement: Select[Any], most: int) -> dict[str, Sequence[Any]]:
         """The cells that a statement gives, of one more than `most` rows at the most."""
         with self.link.asked(self.name) as connection:
-            return cells_in(connection.execute(statement.limit(most + 1)))
+            with timed("ask", self.name) as stage:
+                cells = cells_in(connection.execute(statement.limit(most + 1)))
+                stage.result = f"{len(next(iter(cells.values()), ())):,} rows"
+            return cells

@@ -4,13 +4,16 @@ import io
 import os
 import sys
 from contextlib import suppress
-from typing import TextIO
+from typing import Final, TextIO
 from unicodedata import category
 
 import click
 
+from yuzen.cli.printing.verbosity import current
 from yuzen.errors import make_error
 from yuzen.secrets import without_secrets
+
+HEADS: Final = {"yuzen:": "red", "note:": "yellow"}  # what messages begin with, and its colour
 
 
 def printable(text: str) -> str:
@@ -35,11 +38,8 @@ def printable_lines(text: str) -> str:
 
 
 def swatch(color: str) -> str:
-    """A sample of '#RRGGBB' where a terminal shows colours, else nothing.
-
-    A user who sets NO_COLOR wants none (no-color.org), and a file or a program never does.
-    """
-    if not is_terminal(sys.stdout) or os.environ.get("NO_COLOR"):
+    """A sample of '#RRGGBB' where standard output has colours, else nothing."""
+    if not current().colors(sys.stdout):
         return ""
     red, green, blue = (int(color[i : i + 2], 16) for i in (1, 3, 5))
     return click.style("■", fg=(red, green, blue)) + " "
@@ -53,14 +53,42 @@ def prepare_streams() -> None:
 
 
 def print_message(text: str) -> None:
-    """Print lines for people on standard output."""
+    """Print an answer for people on standard output; nothing in it is obeyed by a terminal."""
     click.echo(printable_lines(without_secrets(text)))
+
+
+def print_samples(text: str) -> None:
+    """Print lines of ours that hold samples of colours."""
+    click.echo(text, color=current().colors(sys.stdout))
+
+
+def print_report(text: str) -> None:
+    """Print for people what was done; with -q nothing."""
+    if not current().quiet:
+        print_message(text)
+
+
+def print_note(text: str) -> None:
+    """Print on standard error what was guessed or left out; with -q nothing."""
+    if not current().quiet:
+        print_error(text)
 
 
 def print_error(text: str) -> None:
     """Print lines on standard error, whatever has become of it."""
+    colored = current().colors(sys.stderr)
+    safe = printable_lines(without_secrets(text))
     with suppress(OSError, ValueError):
-        click.echo(printable_lines(without_secrets(text)), err=True)
+        click.echo(_with_head(safe) if colored else safe, err=True, color=colored)
+
+
+def _with_head(text: str) -> str:
+    """A message whose first word, which says what it is, stands out."""
+    for head, color in HEADS.items():
+        before, found, after = text.partition(head)
+        if found and not before.strip():
+            return before + click.style(head, fg=color, bold=True) + after
+    return text
 
 
 def write_stdout(data: str | bytes) -> None:

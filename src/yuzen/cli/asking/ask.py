@@ -1,4 +1,4 @@
-"""The commands that ask a chart: why, tell, flags, check and compare."""
+"""The commands that ask a chart: why, tell, flags and compare."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yuzen.cli.choices import complete_marks
 from yuzen.cli.options import (
     PIPE,
     Changes,
@@ -21,33 +22,15 @@ from yuzen.cli.options import (
     shared,
     since_option,
 )
-from yuzen.cli.output import check_data, print_findings, print_json
+from yuzen.cli.printing.output import print_json
+from yuzen.cli.printing.terminal import print_message, print_note, print_report
 from yuzen.cli.stopping import track_outputs
-from yuzen.cli.terminal import print_error, print_message
 from yuzen.errors import YuzenError
 from yuzen.files.whole import made_folder
 
 if TYPE_CHECKING:
-    from click.shell_completion import CompletionItem
-
     from yuzen.charts.chart import Chart
-    from yuzen.checks.finding import Finding
     from yuzen.explain.why import Why
-
-
-def complete_items(ctx: click.Context, _: click.Parameter, begun: str) -> list[CompletionItem]:
-    """The names of the marks of the brief or the picture that stands in the call."""
-    from click.shell_completion import CompletionItem
-
-    from yuzen.cli.calls import chart_of
-
-    try:
-        source, of_report_named = Path(ctx.params["source"]), ctx.params.get("of_report")
-        names = chart_of(source, None, of_report_named).stages.marks.names()
-    except (YuzenError, KeyError, TypeError):
-        return []  # what is wrong with the brief is told when the command runs
-    fold = begun.casefold()
-    return [CompletionItem(name) for name in names if name.casefold().startswith(fold)]
 
 
 SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_type=Path))
@@ -55,7 +38,7 @@ SOURCE = click.argument("source", metavar="BRIEF|PICTURE", type=click.Path(path_
 
 @click.command(epilog=example("why"))
 @SOURCE
-@click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_items)
+@click.argument("items", nargs=-1, metavar="[ITEM]...", shell_complete=complete_marks)
 @of_report
 @shared
 @as_json
@@ -176,7 +159,7 @@ def flags(
     Of several BRIEFs, or of a report, a table each, or with -o flags.xlsx a sheet each.
     """
     from yuzen.cli.calls import charts_of, spoken_in, with_options, workers
-    from yuzen.cli.flag_formats import csv_form, print_flags, write_flags
+    from yuzen.cli.printing.flag_formats import csv_form, print_flags, write_flags
     from yuzen.explain.flags import flag_columns
 
     others = spoken_in(sources)
@@ -197,62 +180,6 @@ def flags(
     else:
         track_outputs([output])
         write_flags(tables, form, output)
-
-
-@click.command(epilog=example("check"))
-@click.argument(
-    "sources", metavar="BRIEF|REPORT...", nargs=-1, required=True, type=click.Path(path_type=Path)
-)
-@click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
-@shared
-@as_json
-def check(
-    *,
-    sources: tuple[Path, ...],
-    strict: bool,
-    changes: Changes,
-    data: str | None,
-    as_json: bool,
-) -> int:
-    """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them.
-
-    A REPORT file stands for the briefs that it names.
-    """
-    from yuzen.checks.appearance import unused_roles
-    from yuzen.cli.calls import briefs_in, charts_of, each_reported, spoken_in, with_options
-
-    briefs = briefs_in(sources)
-    others = spoken_in(briefs)
-    charts: dict[Path, Chart] = {}
-    findings: dict[Path, list[Finding]] = {}
-
-    def checked(source: Path) -> None:
-        for name, found in charts_of(source, data).items():
-            chart = with_options(found, changes, others)
-            findings[Path(name)] = chart.check()
-            charts[Path(name)] = chart
-
-    errors = each_reported(briefs, checked)
-    whole = [
-        source
-        for source in charts
-        if not any(unused.code == "no-rows" for unused in findings[source])
-    ]
-    # Only all briefs of a theme together can tell that none of them uses a role.
-    for unused in unused_roles([charts[source].stages.judged for source in whole]):
-        findings[whole[-1]].append(unused)
-    if as_json:
-        print_json(
-            [
-                check_data(source, findings.get(source, []), errors.get(source))
-                for source in dict.fromkeys([*findings, *errors])
-            ]
-        )
-    else:
-        for source, source_findings in findings.items():
-            print_findings(source, source_findings)
-    code = max((error.exit_code for error in errors.values()), default=0)
-    return code or int(strict and any(findings.values()))
 
 
 @click.command(epilog=example("compare"))
@@ -297,6 +224,6 @@ def compare(
         path = comparison.pictured(Path(old).name).save(output)
         message = f"{path}: the new chart, changed marks outlined"
         if as_json:
-            print_error(message)
+            print_note(message)
         else:
-            print_message(message)
+            print_report(message)

@@ -6,16 +6,26 @@ import json
 import sys
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from yuzen.cli.terminal import is_terminal, print_error, print_message, swatch, write_stdout
+from yuzen.cli.printing.terminal import (
+    is_terminal,
+    print_error,
+    print_message,
+    print_note,
+    print_report,
+    print_samples,
+    swatch,
+    write_stdout,
+)
+from yuzen.cli.printing.verbosity import current
 from yuzen.errors import YuzenError
 from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
+    from yuzen.charts.checking import Checked
     from yuzen.checks.finding import Finding
     from yuzen.explain.rule_flags import RuleFlags
     from yuzen.jobs.batches import DrawResult
@@ -26,9 +36,16 @@ Result = TypeVar("Result")
 
 def print_summary(edition: DrawResult) -> None:
     """Print what was drawn: the picture, its marks, and the marks that each rule flags."""
-    print_message(f"{edition.path}: {_marks(edition.marks)}")
+    print_report(f"{edition.path}: {_marks(edition.marks)}{_unwritten(edition)}")
     print_rules(edition.rules)
     print_notes(edition.notes)
+
+
+def _unwritten(edition: DrawResult) -> str:
+    """What a dry run would do with the file."""
+    if edition.written:
+        return ""
+    return "; would replace the file" if edition.path.exists() else "; would be written"
 
 
 def print_rules(rules: Sequence[RuleFlags]) -> None:
@@ -42,7 +59,7 @@ def print_rules(rules: Sequence[RuleFlags]) -> None:
             about = ""
         else:
             about = f": {rule.when}"
-        print_message(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
+        print_report(f'  rule {place} "{rule.name}"{target}{about}: {_flagged(rule)}')
 
 
 def _flagged(rule: RuleFlags) -> str:
@@ -58,7 +75,7 @@ def _flagged(rule: RuleFlags) -> str:
 
 def print_progress(editions: Iterable[Result], count: int) -> list[Result]:
     """Wait for pictures, with a bar of progress where somebody watches; returns them."""
-    if is_terminal(sys.stderr):
+    if is_terminal(sys.stderr) and not current().quiet:
         with click.progressbar(editions, length=count, label="drawing", file=sys.stderr) as drawn:
             return list(drawn)
     return list(editions)
@@ -72,14 +89,15 @@ def print_editions(editions: Iterable[DrawResult], *, as_json: bool) -> int:
             print_error(f"yuzen: {edition.error}")
         elif not as_json:
             summary = f"{_marks(edition.marks)}, {edition.flagged:,} flagged"
-            print_message(f"{edition.path}: {edition.value}, {summary}")
+            print_report(f"{edition.path}: {edition.value}, {summary}{_unwritten(edition)}")
             print_notes(edition.notes)
     if as_json:
         print_json(editions_data(results))
     elif len(results) > 1:
         failed = sum(edition.error is not None for edition in results)
         lost = f", {failed:,} failed" if failed else ""
-        print_message(f"{len(results) - failed:,} drawn{lost}.")
+        drawn = "drawn" if any(edition.written for edition in results) else "to be drawn"
+        print_report(f"{len(results) - failed:,} {drawn}{lost}.")
     return max(
         (edition.error.exit_code for edition in results if edition.error is not None), default=0
     )
@@ -90,7 +108,8 @@ def editions_data(editions: Iterable[DrawResult]) -> list[dict[str, Any]]:
     return [
         {
             "of": edition.value,
-            "picture": str(edition.path),
+            "picture": None if edition.error is not None else str(edition.path),
+            "written": edition.written,
             "marks": edition.marks,
             "flagged": edition.flagged,
             "alt": edition.alt,
@@ -109,29 +128,39 @@ def error_data(error: YuzenError | None) -> dict[str, str] | None:
     return {"code": error.code, "message": str(error)}
 
 
-def print_findings(source: Path, findings: Sequence[Finding]) -> None:
-    """Say what was found in a brief's chart."""
-    if not findings:
-        print_message(f"{source}: nothing found")
-    for finding in findings:
+def print_findings(source: str, checked: Checked) -> None:
+    """Say what was found in a brief's chart, and how much of it is ignored."""
+    for finding in checked.findings:
         print_message(str(finding))
+    if not checked.findings or checked.ignored:
+        found = f"{len(checked.findings):,} found" if checked.findings else "nothing found"
+        print_report(f"{source}: {found}{_ignored(checked.ignored)}")
 
 
-def check_data(
-    source: Path, findings: Sequence[Finding], error: YuzenError | None
-) -> dict[str, Any]:
+def _ignored(findings: Sequence[Finding]) -> str:
+    """How many findings are ignored, and their codes."""
+    if not findings:
+        return ""
+    codes = listed(list(dict.fromkeys(finding.code for finding in findings)))
+    return f" ({len(findings):,} ignored: {codes})"
+
+
+def check_data(source: str, checked: Checked | None, error: YuzenError | None) -> dict[str, Any]:
     """What was found in a brief, or what is wrong with it, as plain values."""
-    findings_data = [
-        {
-            "code": finding.code,
-            "message": finding.message,
-            "remedy": finding.remedy,
-            "where": finding.where,
-            "line": finding.line,
-        }
-        for finding in findings
-    ]
-    return {"brief": str(source), "findings": findings_data, "error": error_data(error)}
+    found = [] if checked is None else [_finding_data(finding) for finding in checked.findings]
+    ignored = [] if checked is None else [finding.code for finding in checked.ignored]
+    return {"brief": source, "findings": found, "ignored": ignored, "error": error_data(error)}
+
+
+def _finding_data(finding: Finding) -> dict[str, Any]:
+    """A finding as plain values."""
+    return {
+        "code": finding.code,
+        "message": finding.message,
+        "remedy": finding.remedy,
+        "where": finding.where,
+        "line": finding.line,
+    }
 
 
 def _marks(count: int) -> str:
@@ -141,7 +170,7 @@ def _marks(count: int) -> str:
 def print_notes(notes: Iterable[str]) -> None:
     """Say on standard error what was guessed, and what had no room."""
     for note in notes:
-        print_error(f"  note: {note}")
+        print_note(f"  note: {note}")
 
 
 def print_words(words: Mapping[str, Mapping[str, str]]) -> None:
@@ -166,15 +195,15 @@ def print_themes(themes: Mapping[str, Mapping[str, Any]]) -> None:
     """Print the roles of each theme with their colours, a line for each role."""
     shown = list(themes.values())
     roles = list(dict.fromkeys(role for theme in shown for role in theme["roles"]))
-    click.echo(f"{'':<12}" + "".join(f"{name:<22}" for name in themes).rstrip())
+    print_samples(f"{'':<12}" + "".join(f"{name:<22}" for name in themes).rstrip())
     for role in roles:
         role_colors = [(theme["roles"][role], theme["patterns"].get(role, "")) for theme in shown]
-        click.echo(f"{role:<12}" + "".join(map(_sampled, role_colors)).rstrip())
+        print_samples(f"{role:<12}" + "".join(map(_sampled, role_colors)).rstrip())
     for place in range(max(len(theme["series"]) for theme in shown)):
         role_colors = [
             (theme["series"][place] if place < len(theme["series"]) else "", "") for theme in shown
         ]
-        click.echo(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, role_colors)).rstrip())
+        print_samples(f"{f'series {place + 1}':<12}" + "".join(map(_sampled, role_colors)).rstrip())
 
 
 def _sampled(color_and_pattern: tuple[str, str]) -> str:

@@ -14,7 +14,7 @@ from typing import Any, Final, TypeAlias
 import numpy as np
 
 from yuzen.arrays import Floats
-from yuzen.cli.terminal import is_terminal, print_message, printable, write_stdout
+from yuzen.cli.printing.terminal import is_terminal, print_message, printable, write_stdout
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell

@@ -1,0 +1,56 @@
+"""What is wrong or misleading in a chart, but for what its brief leaves out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from yuzen.checks.finding import Finding
+from yuzen.checks.registry import findings, without_rows
+from yuzen.errors import YuzenError
+
+if TYPE_CHECKING:
+    from yuzen.charts.stages import Stages
+
+
+@dataclass(frozen=True)
+class Checked:
+    """The findings of a chart, and those that its brief or the call ignores."""
+
+    findings: tuple[Finding, ...]
+    ignored: tuple[Finding, ...] = ()
+
+    def ignoring(self, codes: Iterable[str]) -> Checked:
+        """A copy that ignores the findings of these codes too."""
+        left_out = frozenset(codes)
+        return Checked(
+            tuple(one for one in self.findings if one.code not in left_out),
+            (*self.ignored, *(one for one in self.findings if one.code in left_out)),
+        )
+
+
+def checked(stages: Stages) -> Checked:
+    """All that is found in a chart, each with its place; what its brief ignores apart."""
+    try:
+        found = findings(stages.judged, stages.page, stages.scene.notes)
+    except YuzenError as error:
+        found = without_rows(error)
+    elsewhere = [
+        Finding(
+            "rule-elsewhere",
+            message,
+            "Nothing has to be done, unless it was meant for this chart.",
+            "rules",
+            ("rules",),
+        )
+        for message in stages.housed.left_out
+    ]
+    placed = tuple(_on_line(finding, stages) for finding in (*found, *elsewhere))
+    return Checked(placed).ignoring(stages.brief.ignore)
+
+
+def _on_line(finding: Finding, stages: Stages) -> Finding:
+    """A finding with the file and the line that it is about, where these are known."""
+    written, key = stages.housed.place_of(finding.key)
+    return finding if written is None else replace(finding, key=key).on_line(written)

@@ -1,0 +1,1 @@
+"""The commands that ask charts: why, tell, flags, check and compare."""

@@ -1,0 +1,1 @@
+"""What a call prints: answers, reports, notes and errors, in colours where somebody sees them."""

@@ -1,0 +1,107 @@
+"""How much a call prints, and whether in colours: -q, -v and --color, which every command has."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Final, TextIO
+
+import click
+from click.core import ParameterSource
+
+COLORS: Final = ("auto", "always", "never")
+
+
+@dataclass(frozen=True)
+class Verbosity:
+    """What a call wants to see: errors and answers alone with -q, times of its stages with -v."""
+
+    quiet: bool = False
+    verbose: bool = False
+    color: str = "auto"
+
+    def colors(self, stream: TextIO | None, environment: Mapping[str, str] = os.environ) -> bool:
+        """Whether a stream is written in colours.
+
+        --color comes first, then NO_COLOR (no-color.org), then FORCE_COLOR (force-color.org), each
+        of which counts where it is not empty; else a terminal has colours, and a file has none.
+        """
+        if self.color != "auto":
+            return self.color == "always"
+        if environment.get("NO_COLOR"):
+            return False
+        if environment.get("FORCE_COLOR"):
+            return True
+        return stream is not None and stream.isatty()
+
+
+_current = Verbosity()  # of the call that runs, of which a process has one at a time
+
+
+def current() -> Verbosity:
+    """What the call that runs wants to see."""
+    return _current
+
+
+def set_verbosity(verbosity: Verbosity) -> None:
+    """Print from now on as a call wants it."""
+    global _current  # noqa: PLW0603 - streams are those of the process, and so is this
+    _current = verbosity
+
+
+def _quiet(_: click.Context, __: click.Parameter, value: bool) -> None:  # noqa: FBT001 - as click calls it
+    if value:
+        _refuse_both(other=_current.verbose)
+        set_verbosity(replace(_current, quiet=True))
+
+
+def _verbose(_: click.Context, __: click.Parameter, value: bool) -> None:  # noqa: FBT001 - as click calls it
+    if not value:
+        return
+    _refuse_both(other=_current.quiet)
+    set_verbosity(replace(_current, verbose=True))
+    print_stage_times()
+
+
+def _refuse_both(*, other: bool) -> None:
+    """Raise click.UsageError where a call is to be quiet and to say more."""
+    if other:
+        raise click.UsageError("-q and -v go one without the other.")
+
+
+def _colored(ctx: click.Context, _: click.Parameter, value: str) -> None:
+    # What was said before the command's name is not taken back by the command's own default.
+    if ctx.get_parameter_source("color") is not ParameterSource.DEFAULT:
+        set_verbosity(replace(_current, color=value))
+
+
+def print_stage_times() -> None:
+    """Print on standard error what the logger of the package reports of each stage."""
+    import logging
+
+    logger = logging.getLogger("yuzen")
+    if not logger.isEnabledFor(logging.DEBUG):
+        handler = logging.StreamHandler(sys.stderr)
+        handler.setFormatter(logging.Formatter("  %(message)s"))
+        logger.addHandler(handler)
+        logger.setLevel(logging.DEBUG)
+
+
+def verbosity_options() -> list[click.Parameter]:
+    """The options of every command."""
+    return [
+        click.Option(
+            ["-q", "--quiet"], is_flag=True, expose_value=False, callback=_quiet,
+            help="Print answers and errors, and nothing about files that are written.",
+        ),
+        click.Option(
+            ["-v", "--verbose"], is_flag=True, expose_value=False, callback=_verbose,
+            help="Print what is read, from where, and how long each stage takes.",
+        ),
+        click.Option(
+            ["--color"], type=click.Choice(COLORS), expose_value=False, callback=_colored,
+            default="auto", show_default=True, help="Use colours: on a terminal, always or never.",
+        ),
+    ]  # fmt: skip

@@ -1,0 +1,36 @@
+"""The logger of the package: quiet by default; how long each stage of a chart takes, at debug."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Iterator
+from contextlib import contextmanager
+from time import perf_counter
+from typing import Final
+
+LOGGER: Final = logging.getLogger("yuzen")
+LOGGER.addHandler(logging.NullHandler())
+
+
+class Stage:
+    """What a stage of the work is about; what came of it is known when it is over."""
+
+    def __init__(self, about: str) -> None:
+        self.about = about
+        self.result = ""
+
+
+@contextmanager
+def timed(stage: str, about: str = "") -> Iterator[Stage]:
+    """Log a stage of the work with its seconds, where somebody listens at the level of debugging.
+
+    A stage that fails is not logged: its error says more.
+    """
+    current = Stage(about)
+    if not LOGGER.isEnabledFor(logging.DEBUG):
+        yield current
+        return
+    begun = perf_counter()
+    yield current
+    details = ", ".join(filter(None, (current.about, current.result)))
+    LOGGER.debug("%s %s: %.3f s", stage, details, perf_counter() - begun)
