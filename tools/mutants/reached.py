@@ -6,14 +6,16 @@ import json
 import os
 import subprocess
 import sys
-from collections import defaultdict
+from bisect import bisect_right
+from collections import Counter, defaultdict
 from dataclasses import dataclass
+from itertools import accumulate
 from pathlib import Path
 from typing import Final
 
 import coverage
 
-BUDGET_S: Final = 150.0  # of tests for one mutant, as long as they took by themselves
+BUDGET_S: Final = 60.0  # of tests for one mutant, twice, as long as they took when measured
 PLUGIN: Final = "tools.mutants.outcomes"
 
 
@@ -25,7 +27,7 @@ class Reach:
     lines: dict[str, dict[int, frozenset[str]]]
 
     def tests_of(self, path: str, first: int, last: int) -> list[str]:
-        """The tests of a place: those that reach it, then others of its file, quick ones first.
+        """The tests of a place: those that reach it, then others of its file.
 
         What is worked out once for several tests, or when a module is loaded, is reached by others
         too than the one that was measured.
@@ -33,17 +35,22 @@ class Reach:
         of_file = self.lines.get(path, {})
         near = frozenset().union(*(of_file.get(line, ()) for line in range(first, last + 1)))
         others = frozenset().union(*of_file.values()) - near
-        ordered = [
-            test for group in (near, others) for test in sorted(group, key=self.seconds.__getitem__)
-        ]
-        taken: list[str] = []
-        spent = 0.0
-        for test in ordered:
-            spent += self.seconds[test]
-            if spent > BUDGET_S and taken:
-                break
-            taken.append(test)
-        return taken
+        return [*self._taken(near), *self._taken(others)]
+
+    def _taken(self, tests: frozenset[str]) -> list[str]:
+        """Tests for as long as the budget lasts: one case of each function, then a second, ...
+
+        Cases of one function are alike, so that others see more. Quick ones come first.
+        """
+        cases: Counter[str] = Counter()
+        ranks = {}
+        for test in sorted(tests, key=self.seconds.__getitem__):
+            function = test.partition("[")[0]
+            ranks[test] = cases[function]
+            cases[function] += 1
+        ordered = sorted(tests, key=lambda test: (ranks[test], self.seconds[test]))
+        spent = list(accumulate(self.seconds[test] for test in ordered))
+        return ordered[: max(1, bisect_right(spent, BUDGET_S))]
 
 
 def measured(home: Path, folder: Path) -> Reach:

@@ -62,7 +62,7 @@ EXAMPLES: Final = {
     ),
     "words": "yuzen words",
     "themes": "yuzen themes --json",
-    "schema": "yuzen schema > brief.schema.json",
+    "schema": "yuzen schema > brief.schema.json\nyuzen schema --answer why",
     "completion": 'eval "$(yuzen completion bash)"',
 }
 

@@ -3,7 +3,7 @@
 import json
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from typing import Any
+from typing import Any, Final
 
 import click
 
@@ -15,6 +15,9 @@ from yuzen.cli.options import as_json, example
 from yuzen.cli.printing.output import print_json, print_themes, print_words
 from yuzen.cli.printing.terminal import print_message, write_stdout
 from yuzen.cli.stored_pages import page
+from yuzen.errors import make_error
+
+ANSWERING: Final = tuple(name for name in COMMANDS if name not in {"completion", "demo", "schema"})
 
 
 @click.command(epilog=example("words"))
@@ -39,9 +42,20 @@ def themes(*, as_json: bool) -> None:
 
 @click.command(epilog=example("schema"))
 @click.option("--report", "of_report", is_flag=True, help="That of a report file.")
-def schema(*, of_report: bool) -> None:
+@click.option(
+    "--answer",
+    metavar="COMMAND",
+    type=click.Choice(ANSWERING),
+    help="That of what a command prints with --json.",
+)
+def schema(*, of_report: bool, answer: str | None) -> None:
     """Print the JSON Schema of a brief, so that an editor can complete and check it."""
-    write_stdout(page("report-schema" if of_report else "schema"))
+    if answer is None:
+        write_stdout(page("report-schema" if of_report else "schema"))
+        return
+    if of_report:
+        raise make_error("call-option", "--report and --answer are two schemas; ask for one.")
+    print_json(_plain("answers")[answer])
 
 
 @click.command(name="help", epilog=example("help"))

@@ -17,6 +17,7 @@ MADE_OF: Final[Mapping[str, tuple[str, ...]]] = {
     "words": ("rules/claims/*.py", "rules/grammar/sayings.py"),
     "themes": ("color/themes.py",),
     "schema": ("brief/*.py", "brief/*/*.py", "page/shapes.py"),
+    "answers": ("cli/printing/answer_shapes.py",),
     "report-schema": ("brief/*.py", "brief/*/*.py", "documents/report_file.py"),
 }
 
@@ -34,6 +35,7 @@ def made(name: str) -> object:
         "words": _words,
         "themes": _themes,
         "schema": _schema,
+        "answers": _answers,
         "report-schema": _report_schema,
     }
     return makers[name]()
@@ -62,6 +64,12 @@ def _schema() -> object:
     from yuzen.brief.toml.document import brief_schema
 
     return brief_schema()
+
+
+def _answers() -> object:
+    from yuzen.cli.printing.answer_shapes import answer_schemas
+
+    return answer_schemas()
 
 
 def _report_schema() -> object:
