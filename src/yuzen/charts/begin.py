@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Unpack, cast
 
+from yuzen.brief.house_defaults import defaults_above, load_brief, read_brief, with_defaults
 from yuzen.brief.keys.signatures import with_keys_in_signature
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.chart import ChartSection
-from yuzen.brief.toml.document import load_brief, make_brief, parse_brief
+from yuzen.brief.toml.document import make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.charts.stages import Stages
@@ -95,8 +97,9 @@ def load(path: str | Path) -> Chart:
     ['Brinewick']
     """
     place = path_of(path)
-    spec, written = load_brief(place)
-    return Chart(Stages(spec, folder=place.parent, brief_source=written))
+    spec, written, defaults = load_brief(place)
+    stages = Stages(spec, folder=place.parent, brief_source=written, defaults=defaults)
+    return Chart(stages)
 
 
 def load_text(text: str, called: str, folder: Path) -> Chart:
@@ -105,7 +108,17 @@ def load_text(text: str, called: str, folder: Path) -> Chart:
     called: what messages call the text. Raises YuzenError with all faults and their lines.
     """
     written = BriefSource(called, text)
-    return Chart(Stages(parse_brief(written), folder=folder, brief_source=written))
+    spec, defaults = read_brief(written, folder)
+    return Chart(Stages(spec, folder=folder, brief_source=written, defaults=defaults))
+
+
+def housed_chart(begun: Chart, folder: Path) -> Chart:
+    """A chart with the defaults of the house that a folder is in, as briefs there have them."""
+    defaults = defaults_above(folder)
+    if defaults is None:
+        return begun
+    values, taken = with_defaults(begun.stages.brief.plain(), defaults, begun.stages.folder)
+    return Chart(replace(begun.stages, brief=make_brief(values), defaults=taken))
 
 
 def load_picture(path: str | Path, chart: str = "") -> Chart:

@@ -276,7 +276,7 @@ class ChartBuilder:
         color = "adverse"
         <BLANKLINE>
         """
-        return write_brief(self.stages.brief)
+        return write_brief(self.stages.fitted_brief)
 
     def _with_brief(self, brief: Brief) -> Self:
         """A copy with another brief."""

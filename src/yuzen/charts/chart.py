@@ -148,7 +148,7 @@ class Chart(DrawnChart):
             raise make_error("call-format", "A brief is a .toml file.", where=str(target))
         stages = self.stages
         given: Any = stages.source
-        plain = moved(stages.brief, given, stages.folder, target.parent)
+        plain = moved(stages.fitted_brief, given, stages.folder, target.parent)
         with external_call(
             "brief-text", "The brief holds letters that no file can hold: {reason}."
         ):

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any, Final
 from yuzen.brief.data_source import files_of, shaped, shaped_lines, shareable, source_for
 from yuzen.brief.default_formats import formats_of
 from yuzen.brief.design import Design
+from yuzen.brief.house_defaults import HouseDefaults, fitted
 from yuzen.brief.house_rules import HousedBrief, load_house_rules, with_house_rules
 from yuzen.brief.judge_rules import judge_rules
 from yuzen.brief.model import Brief
@@ -59,6 +60,7 @@ class Stages:
     source:       whatever rows come from, or the record of a picture; None: the file that the brief
                   names, found from `folder`.
     brief_source: the text of the brief that was loaded, by which messages name the line.
+    defaults:     what the house of the brief's file sets for all briefs.
     trend:        of the small lines in a column of a table, that column.
     periods:      those whose first and last date texts outside of the brief refer to.
     template:     of slides, the deck whose layouts they have; None: one of ours.
@@ -68,6 +70,7 @@ class Stages:
     source: RowsLike | Record | None = field(default=None, repr=False)
     folder: Path = field(default_factory=Path, repr=False)
     brief_source: BriefSource | None = field(default=None, repr=False)
+    defaults: HouseDefaults | None = field(default=None, repr=False)
     trend: ColumnSection | None = field(default=None, repr=False)
     periods: tuple[PeriodName, ...] = field(default=(), repr=False)
     template: Path | None = field(default=None, repr=False)
@@ -90,13 +93,22 @@ class Stages:
             return substitute_parameters(self.dated_brief)
 
     @cached_property
+    def fitted_brief(self) -> Brief:
+        """The brief with those defaults of its house that are about something in it."""
+        if self.defaults is None or isinstance(self.source, Record):
+            return self.brief
+        return fitted(self.brief, self.defaults, self.data.column_names)
+
+    @cached_property
     def housed(self) -> HousedBrief:
         """The brief with the rules of its house before its own."""
         if self.brief.rules is None:
-            return HousedBrief(self.brief, written=self.brief_source)
+            return HousedBrief(self.fitted_brief, written=self.brief_source)
         with error_at("rules", "rules"):
             house = load_house_rules(self.folder / self.brief.rules)
-        return with_house_rules(self.brief, house, self.data.column_names, self.brief_source)
+        # Rules of the house may use parameters of the house, so that the brief is fitted after.
+        housed = with_house_rules(self.brief, house, self.data.column_names, self.brief_source)
+        return replace(housed, brief=fitted(housed.brief, self.defaults, self.data.column_names))
 
     @cached_property
     def dated_brief(self) -> Brief:
@@ -273,7 +285,8 @@ class Stages:
         """The files that the chart needs besides its brief: the theme's, and those of its rows."""
         given: Any = self.source
         rules = [] if self.brief.rules is None else [self.folder / self.brief.rules]
-        return [*rules, *files_of(self.brief, given, self.folder)]
+        defaults = [] if self.defaults is None else [self.defaults.path]
+        return [*defaults, *rules, *files_of(self.brief, given, self.folder)]
 
     @property
     def names_used(self) -> dict[str, str]:
@@ -317,6 +330,8 @@ class Stages:
 
     def _located(self, fault: Fault) -> Fault:
         """A fault with the file and the line of the brief that was loaded; as it is without one."""
+        if self.defaults is not None and self.defaults.gives(fault.key):
+            return self.defaults.written.located(fault)
         return self.housed.located(fault) if fault.key else fault
 
     def _trend(self, column: ColumnSection) -> Stages:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Final, cast
 
 from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.sections.phrases import wording
-from yuzen.charts.begin import chart, load, load_picture, load_pictures
+from yuzen.charts.begin import chart, housed_chart, load, load_picture, load_pictures
 from yuzen.charts.chart import Chart
 from yuzen.cli.options import PIPE, Changes
 from yuzen.cli.piped import piped_brief, piped_rows
@@ -107,7 +107,7 @@ def file_chart(
     )
     for when, color in rules:
         file_chart_made = file_chart_made.rule(when, color=color)
-    return file_chart_made
+    return housed_chart(file_chart_made, Path())
 
 
 def _first_chart(
@@ -133,6 +133,7 @@ def _first_chart(
         first = made.bare()
         for when, color in rules:
             first = first.rule(when, color=color)
+    first = housed_chart(first, Path())
     title = further.get("title")
     if title is None:
         return first

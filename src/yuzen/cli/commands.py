@@ -24,6 +24,7 @@ COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
     "start": ("start", "Show what is in a file, and draw a first chart."),
     "tell": ("asking.ask", "Say in sentences what stands out."),
     "themes": ("show", "Show the built-in themes."),
+    "where": ("where", "Show which file sets each key of a brief."),
     "why": ("asking.ask", "Explain why each mark has its color."),
     "words": ("show", "Show the rule language on one screen."),
 }

@@ -60,6 +60,7 @@ EXAMPLES: Final = {
         "yuzen start june.csv -o june.toml\n"
         "yuzen start june.csv --category route --value surplus --kind column -o june.toml"
     ),
+    "where": "yuzen where routes.toml",
     "words": "yuzen words",
     "themes": "yuzen themes --json",
     "schema": "yuzen schema > brief.schema.json\nyuzen schema --answer why",

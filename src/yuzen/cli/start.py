@@ -55,6 +55,7 @@ def start(
     as_json: bool,
 ) -> None:
     """Show what is in a FILE or a database, write a first brief, and draw it."""
+    from yuzen.charts.begin import housed_chart
     from yuzen.files.kept_letters import letters_kept
     from yuzen.jobs.batches import draw_one
     from yuzen.starts.profile_text import profile_data
@@ -69,7 +70,7 @@ def start(
         brief = made.write(target)
         picture = brief.with_suffix(".png")
         track_outputs([picture])
-        drawn = draw_one(brief.name, made.chart, picture)
+        drawn = draw_one(brief.name, housed_chart(made.chart, brief.parent), picture)
     if as_json:
         facts = profile_data(made.profile)
         reasons = [{"key": key, "why": why} for key, why in made.reasons]

@@ -237,6 +237,11 @@ def with_defaults(stages: Stages, overrides: Overrides) -> Stages:
     more = {
         key: value
         for key, value in given.items()
-        if value is not None and key not in brief.model_fields_set
+        if value is not None and (key not in brief.model_fields_set or _is_default(key, stages))
     }
     return replace(stages, brief=brief.having(**more)) if more else stages
+
+
+def _is_default(key: str, stages: Stages) -> bool:
+    """Whether a key is set by the house of the brief, which a report's own file comes before."""
+    return stages.defaults is not None and stages.defaults.gives((key,))

@@ -49,12 +49,6 @@ def brief_schema() -> dict[str, Any]:
     return schema_of(Brief, "brief")
 
 
-def load_brief(path: Path) -> tuple[Brief, BriefSource]:
-    """The brief in a TOML file, and its text. Raises YuzenError with all faults and places."""
-    written = read_text(path, "brief")
-    return parse_brief(written), written
-
-
 def read_text(path: Path, what: str) -> BriefSource:
     """The text of a file of TOML. Raises YuzenError (brief-file, brief-text)."""
     data = read_file(path, MAX_BRIEF_BYTES, "brief-file", what)
@@ -67,14 +61,19 @@ def read_text(path: Path, what: str) -> BriefSource:
 
 def parse_brief(written: BriefSource) -> Brief:
     """The brief in a TOML text. Raises YuzenError with all its faults, each with file and line."""
+    try:
+        return make_brief(read_brief_values(written))
+    except YuzenError as error:
+        raise YuzenError(*map(written.located, error.faults)) from None
+
+
+def read_brief_values(written: BriefSource) -> dict[str, Any]:
+    """The plain values of a brief's text. Raises YuzenError (brief-toml, brief-report)."""
     values = read_toml(written)
     if "section" in values and "chart" not in values:
         message = f"This is the file of a report. Write it with yuzen report {written.called} -o"
         raise make_error("brief-report", f"{message} report.html.", where=written.called)
-    try:
-        return make_brief(values)
-    except YuzenError as error:
-        raise YuzenError(*map(written.located, error.faults)) from None
+    return values
 
 
 def read_toml(written: BriefSource) -> dict[str, Any]:
@@ -143,7 +142,7 @@ def write_brief(brief: Brief) -> str:
     from tomli_w import dumps  # noqa: PLC0415 - only when a brief is written
 
     plain = brief.plain()
-    sections = {key: value for key, value in plain.items() if isinstance(value, dict | list)}
+    sections = {key: value for key, value in plain.items() if _is_section(value)}
     blocks = [dumps({key: value for key, value in plain.items() if key not in sections})]
     for name, section in sections.items():
         if isinstance(section, list):
@@ -157,6 +156,13 @@ def write_brief(brief: Brief) -> str:
         # A table inside has a heading of its own, which is inside this section.
         blocks += [f"{head}\n{_HEADING.sub(f'[{name}.', dumps(entry))}" for entry in entries]
     return _QUOTED.sub(_literal, "\n".join(filter(None, blocks)))
+
+
+def _is_section(value: object) -> bool:
+    """Whether a value of a brief has a heading of its own, as tables and lists of them have."""
+    if isinstance(value, list):
+        return all(isinstance(entry, dict) for entry in value)
+    return isinstance(value, dict)
 
 
 def _literal(value: re.Match[str]) -> str:

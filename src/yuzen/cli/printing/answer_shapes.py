@@ -64,7 +64,7 @@ class MarkColor(Shape):
     color: str
 
 
-class Reason(Shape):
+class ReasonAnswer(Shape):
     """What a rule says of a mark; rules count from 1."""
 
     rule: int
@@ -81,10 +81,10 @@ class WhyAnswer(Shape):
     numbers: str
     made_of: str = Field(alias="made of")
     colors: dict[str, MarkColor]
-    rules: list[Reason]
+    rules: list[ReasonAnswer]
 
 
-class MarkNumber(Shape):
+class MarkNumberAnswer(Shape):
     """A mark that a sentence names, with its number, and the one of last time."""
 
     name: str
@@ -104,7 +104,7 @@ class SentenceAnswer(Shape):
     color: str
     count: int
     asked: int
-    marks: list[MarkNumber]
+    marks: list[MarkNumberAnswer]
     share: float | None
 
 
@@ -135,7 +135,7 @@ class CheckAnswer(Shape):
     error: Error | None
 
 
-class Change(Shape):
+class ChangeAnswer(Shape):
     """A mark whose flag is another one now, and the reasons for both."""
 
     kind: str
@@ -150,7 +150,7 @@ class Change(Shape):
 class CompareAnswer(Shape):
     """The marks whose flags changed, and how many have the flags that they had."""
 
-    changes: list[Change]
+    changes: list[ChangeAnswer]
     same: int
 
 
@@ -231,7 +231,7 @@ class PaintedRule(Shape):
     flagged: list[str]
 
 
-class PaintedChart(Shape):
+class PaintedChartAnswer(Shape):
     """A chart that was painted."""
 
     chart: str
@@ -251,7 +251,7 @@ class PaintAnswer(Shape):
     """A deck or a workbook that was painted."""
 
     file: str
-    charts: list[PaintedChart]
+    charts: list[PaintedChartAnswer]
     left_alone: list[SkippedChart] = Field(alias="left alone")
 
 
@@ -296,7 +296,7 @@ class WhereAnswer(Shape):
 
     key: str
     value: Any
-    source: Literal["brief", "house", "rules", "call", "default"] = Field(alias="from")
+    source: Literal["brief", "house", "rules", "default"] = Field(alias="from")
     file: str | None
     line: int | None
 
