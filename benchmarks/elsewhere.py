@@ -133,7 +133,7 @@ def _select(v: Floats) -> object:
 
 
 def _judged(rows: pd.DataFrame) -> None:
-    yz.judge(rows, category="place", value="v", rules=RULES).winners()
+    yz.judge(rows, *RULES, category="place", value="v").winners()
 
 
 def _grouped(rows: pd.DataFrame) -> None:

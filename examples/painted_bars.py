@@ -28,6 +28,6 @@ axes.bar(rows["route"], rows["surplus"])
 axes.set_title("What each route left over, twelve months to June 2026")
 axes.set_ylabel("crowns")
 
-painted = yz.paint(axes, loss, best, yz.reference("average"), data=rows, key=True)
+painted = yz.paint(axes, loss, best, yz.reference("average"), data=rows, show=["key"])
 figure.savefig("painted_bars.png")
 print(painted.why("Brinewick"))

@@ -54,12 +54,14 @@ def main() -> None:
     bars(left, rows)
     year = bars(right, rows)
     figure.draw_without_rendering()
-    yz.paint(right, LOSS, BEST, yz.reference("average"), data=year, key=True)
+    yz.paint(right, LOSS, BEST, yz.reference("average"), data=year, show=["key"])
     lower_left.set_title("Surplus of Brinewick by month")
     lower_right.set_title("Painted: cut where it crosses zero")
     course(lower_left, rows)
     course(lower_right, rows)
-    yz.paint(lower_right, LOSS, yz.rule("highest", color="favorable", key="Best month"), key=True)
+    yz.paint(
+        lower_right, LOSS, yz.rule("highest", color="favorable", key="Best month"), show=["key"]
+    )
     figure.savefig(Path(__file__).parents[1] / "docs" / "screenshots" / "painted.png")
 
 

@@ -31,6 +31,7 @@ ROOT: Final = {
     "__init__",
     "__main__",
     "arrays",
+    "call_limits",
     "errors",
     "locks",
     "paths",

@@ -13,13 +13,19 @@ from yuzen.release import VERSION
 if TYPE_CHECKING:
     from yuzen.artists.painted import Painted, paint
     from yuzen.brief.rule_objects import reference, rule
-    from yuzen.charts.begin import chart, load, load_picture
+    from yuzen.call_limits import limits
+    from yuzen.charts.begin import chart, load, load_picture, loads
     from yuzen.charts.chart import Chart
     from yuzen.charts.comparison import Comparison, compare
     from yuzen.charts.judging import colors, ink, judge
     from yuzen.charts.verdicts import Verdicts
+    from yuzen.checks.finding import Finding
     from yuzen.documents.report import Report, load_report, report
+    from yuzen.explain.summary import ChartSummary
+    from yuzen.explain.why import Why
+    from yuzen.files.insets import Inset
     from yuzen.jobs.batches import DrawResult, save_all
+    from yuzen.recolor.painted_file import PaintedFile
     from yuzen.rules.grammar.builders import (
         above,
         always,
@@ -51,14 +57,19 @@ if TYPE_CHECKING:
 __version__ = VERSION
 __all__ = [
     "Chart",
+    "ChartSummary",
     "Comparison",
     "Database",
     "DrawResult",
     "Fault",
+    "Finding",
+    "Inset",
     "Painted",
+    "PaintedFile",
     "Report",
     "Start",
     "Verdicts",
+    "Why",
     "YuzenError",
     "above",
     "always",
@@ -76,9 +87,11 @@ __all__ = [
     "ink",
     "judge",
     "last",
+    "limits",
     "load",
     "load_picture",
     "load_report",
+    "loads",
     "measure",
     "median",
     "outlier",
@@ -102,13 +115,19 @@ _BUILDERS = "yuzen.rules.grammar.builders"
 _HOMES = {
     "yuzen.artists.painted": ("Painted", "paint"),
     "yuzen.brief.rule_objects": ("reference", "rule"),
-    "yuzen.charts.begin": ("chart", "load", "load_picture"),
+    "yuzen.charts.begin": ("chart", "load", "load_picture", "loads"),
     "yuzen.charts.chart": ("Chart",),
     "yuzen.charts.comparison": ("Comparison", "compare"),
     "yuzen.charts.judging": ("colors", "ink", "judge"),
     "yuzen.charts.verdicts": ("Verdicts",),
+    "yuzen.checks.finding": ("Finding",),
+    "yuzen.explain.why": ("Why",),
+    "yuzen.explain.summary": ("ChartSummary",),
+    "yuzen.files.insets": ("Inset",),
+    "yuzen.recolor.painted_file": ("PaintedFile",),
     "yuzen.documents.report": ("Report", "load_report", "report"),
     "yuzen.errors": ("Fault", "YuzenError"),
+    "yuzen.call_limits": ("limits",),
     "yuzen.jobs.batches": ("DrawResult", "save_all"),
     "yuzen.sources.sql.database": ("Database",),
     "yuzen.starts.starting": ("Start", "start"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
+from types import UnionType
 
 from yuzen.secrets import masked, without_secrets
 
@@ -168,6 +169,18 @@ def type_name(value: object) -> str:
     if name[0].casefold() in "aeiou":
         return f"An {name}"
     return f"A {name}"
+
+
+def require_type(value: object, kinds: type | UnionType, remedy: str) -> None:
+    """Raise YuzenError (call-type) where an argument is of no such type.
+
+    >>> require_type(3, str, "Give the name of a theme.")
+    Traceback (most recent call last):
+    ...
+    yuzen.errors.YuzenError: An int is given. Give the name of a theme.
+    """
+    if not isinstance(value, kinds):
+        raise make_error("call-type", f"{type_name(value)} is given. {remedy}")
 
 
 def suggestion(word: str, known: Iterable[str]) -> str:

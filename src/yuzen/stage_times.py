@@ -8,6 +8,8 @@ from contextlib import contextmanager
 from time import perf_counter
 from typing import Final
 
+from yuzen.call_limits import refuse_late
+
 LOGGER: Final = logging.getLogger("yuzen")
 LOGGER.addHandler(logging.NullHandler())
 
@@ -24,13 +26,17 @@ class Stage:
 def timed(stage: str, about: str = "") -> Iterator[Stage]:
     """Log a stage of the work with its seconds, where somebody listens at the level of debugging.
 
-    A stage that fails is not logged: its error says more.
+    Raises YuzenError (limit-seconds) where the caller's time is over, before it or after it. A
+    stage that fails is not logged: its error says more.
     """
+    refuse_late()
     current = Stage(about)
     if not LOGGER.isEnabledFor(logging.DEBUG):
         yield current
+        refuse_late()
         return
     begun = perf_counter()
     yield current
+    refuse_late()
     details = ", ".join(filter(None, (current.about, current.result)))
     LOGGER.debug("%s %s: %.3f s", stage, details, perf_counter() - begun)

@@ -130,12 +130,12 @@ def test_what_has_been_painted_can_be_undone_to_the_last_pixel(draw: Callable[[A
         yz.reference("average"),
         yz.reference(low=1, high=2),
     ]
-    painted = yz.paint(axes, *said, key=True)
+    painted = yz.paint(axes, *said, show=["key"])
     assert (axes.get_xlim(), axes.get_ylim()) == limits
     assert (axes.get_title(), list(axes.get_xticks())) == (title, ticks)
     after = pixels(axes)
     assert not np.array_equal(before, after)
-    yz.paint(axes, *said, key=True)
+    yz.paint(axes, *said, show=["key"])
     np.testing.assert_array_equal(pixels(axes), after)
     painted.undo()
     yz.paint(axes, yz.rule("lowest", color="notice")).undo()
@@ -473,7 +473,7 @@ def test_the_legend_tells_of_rules_that_fired_after_what_it_told() -> None:
     bar(axes)
     assert axes.get_legend() is not None
     own = axes.get_legend()
-    painted = yz.paint(axes, LOSS, BEST, yz.rule("above 100", color="notice"), key=True)
+    painted = yz.paint(axes, LOSS, BEST, yz.rule("above 100", color="notice"), show=["key"])
     legend = axes.get_legend()
     assert legend is not None
     assert [text.get_text() for text in legend.get_texts()] == [
@@ -569,7 +569,7 @@ def test_painting_again_with_new_numbers_follows_them_and_undo_goes_back_to_the_
 def test_axes_that_were_cleared_are_painted_as_new_ones() -> None:
     axes = axes_of()
     bar(axes)
-    yz.paint(axes, LOSS, yz.reference("average"), key=True)
+    yz.paint(axes, LOSS, yz.reference("average"), show=["key"])
     axes.clear()
     bars = axes.bar(ROUTES, VALUES)
     before = fills(bars)
@@ -597,7 +597,7 @@ def test_nothing_of_matplotlib_is_changed_besides() -> None:
     before = dict(mpl.rcParams)
     axes = axes_of()
     bar(axes)
-    yz.paint(axes, LOSS, key=True)
+    yz.paint(axes, LOSS, show=["key"])
     assert axes.figure is not None
     axes.figure.savefig(BytesIO())
     assert dict(mpl.rcParams) == before

@@ -93,7 +93,7 @@ def test_odd_charts_are_judged_by_what_they_show(
         axes = twin(axes)
     else:
         draw(axes)
-    painted = yz.paint(axes, LOSS, BEST, key=True, theme="press")
+    painted = yz.paint(axes, LOSS, BEST, show=["key"], theme="press")
     assert painted.flags()["rule"].tolist() == rules
     figure.savefig(BytesIO())
     painted.undo()
@@ -140,7 +140,7 @@ def test_rules_speak_of_what_is_on_the_axes(
 ) -> None:
     axes = Figure().subplots()
     draw(axes)
-    painted = yz.paint(axes, rule, key=True)
+    painted = yz.paint(axes, rule, show=["key"])
     assert (painted.winners() == 0).tolist() == list(flagged)
     assert axes.get_legend() is not None
 

@@ -362,7 +362,7 @@ VALUES: list[tuple[dict[str, Any], str]] = [
     ({"measures": {"int": {}}}, "measures, int: A section has no place here; it takes a text."),
     ({"aliases": {"list": {"str": 3}}}, "aliases, list, str: 3 has no place here; it takes a text."),
     ({"theme": ""}, "theme: '' has no place here; theme takes a text. For example: theme = \"dusk\""),
-    ({"key": "abov"}, "key: 'abov' has no place here; key takes one of above, beside subtitle, none. Did you mean above?"),
+    ({"key": "abov"}, "key_place: 'abov' has no place here; key_place takes one of above, beside subtitle, none. Did you mean above?"),
     ({"footer": object()}, 'footer: An object has no place here; footer takes a text with numbers. For example: footer = "Source: monthly accounts"'),
 ]  # fmt: skip
 

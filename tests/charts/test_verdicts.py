@@ -187,7 +187,7 @@ def test_an_outcome_is_what_a_chart_of_the_same_rows_says(routes: pd.DataFrame) 
         yz.rule("passengers top 3", color="favorable", name="busiest"),
         yz.rule("lowest", outline="ink"),
     ]
-    outcome = yz.judge(routes, category="route", value="passengers", rules=rules)
+    outcome = yz.judge(routes, *rules, category="route", value="passengers")
     chart = (
         yz.chart(routes, category="route", value="passengers", order="as given")
         .rule(rules[0])
@@ -210,9 +210,7 @@ def test_an_outcome_is_what_a_chart_of_the_same_rows_says(routes: pd.DataFrame) 
 def test_a_million_marks_are_judged_in_whole_arrays() -> None:
     values = np.random.default_rng(5).normal(size=1_000_000)
     rows = pd.DataFrame({"k": np.arange(len(values)), "v": values})
-    outcome = yz.judge(
-        rows, category="k", value="v", rules=[LOSS, yz.rule("above 2", color="notice")]
-    )
+    outcome = yz.judge(rows, LOSS, yz.rule("above 2", color="notice"), category="k", value="v")
     assert (outcome.winners() == np.select([values < 0, values > 2], [0, 1], -1)).all()
 
 
@@ -221,7 +219,7 @@ def test_a_million_marks_are_judged_in_whole_arrays() -> None:
     [
         'yz.colors([1, -2], yz.rule("negative", color="adverse"))',
         'yz.ink(["#000000"])',
-        'yz.judge({"a": ["x"], "v": [1]}, category="a", value="v", rules=[yz.rule("highest", color="ink")]).flags()',
+        'yz.judge({"a": ["x"], "v": [1]}, yz.rule("highest", color="ink"), category="a", value="v").flags()',
     ],
 )
 def test_no_picture_needs_no_matplotlib(call: str) -> None:

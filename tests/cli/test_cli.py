@@ -202,9 +202,10 @@ def test_help_names_every_command_with_an_example(call: Call) -> None:
 def test_the_public_names_are_these() -> None:
     assert yz.__all__ == sorted(yz.__all__)
     assert " ".join(yz.__all__) == (
-        "Chart Comparison Database DrawResult Fault Painted Report Start Verdicts YuzenError above always average below between "
-        "bottom chart colors compare deviation every falls first ink judge last load load_picture load_report measure median outlier paint percent position "
-        "previous rank reference report rises rule save_all start top"
+        "Chart ChartSummary Comparison Database DrawResult Fault Finding Inset Painted PaintedFile Report Start Verdicts Why YuzenError "
+        "above always average below between bottom chart colors compare deviation every falls first ink judge last limits load "
+        "load_picture load_report loads measure median outlier paint percent position previous rank reference report rises rule "
+        "save_all start top"
     )
     assert all(getattr(yz, name) is not None for name in yz.__all__)
     former = vars(yz)["__getattr__"]

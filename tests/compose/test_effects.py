@@ -123,7 +123,7 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         with pytest.raises(yz.YuzenError, match=f'kind = "{kind}" has no layers'):
             chart_of(kind, target)
         return
-    without = drawn(chart_of(kind, target, key="none")).groups
+    without = drawn(chart_of(kind, target, key_place="none")).groups
     for name, effect in EFFECTS.items():
         rule = {"name": "it", "on": target, **SAID[name]}
         if Target.parse(target).family not in effect.shown:
@@ -141,9 +141,9 @@ def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> Non
         shown = seen(name, target, chart, of_points=of_points)
         if name in {"part", "region"} and not shown:  # whole marks are coloured
             plain = when if name == "region" else "above 2"
-            whole = chart_of(kind, target, key="none").rule(plain, **{**rule, name: None})
+            whole = chart_of(kind, target, key_place="none").rule(plain, **{**rule, name: None})
             before = drawn(whole).groups
-        figure = drawn(chart_of(kind, target, key="none").rule(when, **rule))
+        figure = drawn(chart_of(kind, target, key_place="none").rule(when, **rule))
         if name in WRITING:
             assert_tidy(figure)
         changed = figure.groups != before

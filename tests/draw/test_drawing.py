@@ -398,7 +398,7 @@ def test_patterns_come_from_rules_and_from_themes() -> None:
         "grid",
         "",
     ]
-    assert five(key="none").rule("highest", color="adverse").stages.page.key.entries == ()
+    assert five(key_place="none").rule("highest", color="adverse").stages.page.key.entries == ()
 
 
 def test_pieces_have_their_own_rules_and_weight() -> None:
@@ -434,7 +434,7 @@ def test_an_average_within_a_label_is_the_groups() -> None:
 
 def test_a_key_beside_the_subtitle_saves_its_line() -> None:
     plain = five(subtitle="Values of five").rule("highest", color="adverse", key="The highest")
-    beside = five(subtitle="Values of five", key="beside subtitle").rule(
+    beside = five(subtitle="Values of five", key_place="beside subtitle").rule(
         "highest", color="adverse", key="The highest"
     )
     boxes, figure = dict(boxes_of(drawn(beside))), drawn(beside)
@@ -442,7 +442,7 @@ def test_a_key_beside_the_subtitle_saves_its_line() -> None:
     assert boxes["The highest"].x0 > boxes["Values of five"].x1
     assert abs(boxes["The highest"].y0 - boxes["Values of five"].y0) < 6
     assert figure.height < drawn(plain).height
-    crowded = five(subtitle="many words " * 30, key="beside subtitle").rule(
+    crowded = five(subtitle="many words " * 30, key_place="beside subtitle").rule(
         "highest", color="adverse", key="K " * 60
     )
     assert_tidy(drawn(crowded))

@@ -76,7 +76,7 @@ def _shaped(
         other = rows.assign(v=rows["v"] * random.uniform(0.8, 1.3, count), s="actual")
         return pd.concat([rows.assign(s="plan"), other]), {**said, "series": "s"}
     if shape == "scatter":
-        return rows, {**said, "across": "w", "size": random.choice(["w", ""])}
+        return rows, {**said, "across": "w", "point_size": random.choice(["w", ""])}
     if shape == "ring":
         return rows.assign(v=rows["v"].abs()), said
     if shape == "bridge":
@@ -453,7 +453,7 @@ def test_scatters_compare_both_measures_and_name_quadrants() -> None:
 
 def test_a_scatter_tells_what_it_cannot_place_and_what_no_rectangle_is() -> None:
     rows = {"n": list("abcd"), "x": [1.0, 2, np.nan, 4], "y": [4.0, np.inf, 2, 1]}
-    chart = yz.chart(rows, kind="scatter", category="n", value="y", across="x", size="x")
+    chart = yz.chart(rows, kind="scatter", category="n", value="y", across="x", point_size="x")
     chart = chart.rule("y above 1 or x above 2", color="adverse", region=True).reference(
         after="top 2"
     )

@@ -166,7 +166,7 @@ def test_the_rules_say_how_many_and_why(name: str, tmp_path: Path) -> None:
             rule, counts[named] = named, count
         told.setdefault(rule, []).append((mark, why))
     flags = chart.flags()
-    answers = {mark["name"]: mark["rules"] for mark in chart.why().data()}
+    answers: dict[Any, Any] = {mark["name"]: mark["rules"] for mark in chart.why().data()}
     for rule, count in counts.items():
         held_for = [
             name

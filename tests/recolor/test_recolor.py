@@ -299,8 +299,8 @@ def test_what_a_file_cannot_show_is_refused_or_told(tmp_path: Path) -> None:
     painted = yz.paint(path, yz.rule("negative", color="adverse", badge="down"))
     assert any("has badge, which painting a file does not show" in n for n in painted.notes())
     assert any("radar chart" in note for note in painted.notes())
-    with pytest.raises(yz.YuzenError, match="key is for an Axes"):
-        yz.paint(path, *RULES, key=True)  # type: ignore[call-overload]
+    with pytest.raises(yz.YuzenError, match="show is for an Axes"):
+        yz.paint(path, *RULES, show=["key"])  # type: ignore[call-overload]
 
 
 def test_further_columns_are_joined(tmp_path: Path, call: Any) -> None:

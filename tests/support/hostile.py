@@ -442,7 +442,7 @@ def frame(rnd: Random) -> str:
         "scale": [{"low": -5, "high": 5}, {"low": 3}, {"high": -3}, {"high": "110% of highest", "title": "{total} kr"}],
         "formats": [{"v": "€{,.1fM}"}, {"v": "{.1%}", "n": "{sign ,.0f} m"}], "locale": ["de", "xx", "fr"], "calendar": [{"year_starts": "May"}],
         "note": [[{"at": "name 1", "text": "{v} here"}], [{"when": "highest", "text": "x" * 400}], [{"at": "2024-02", "text": "{s}"}]],
-        "parameters": [{"pier": "name 1", "k": 2}, {"pier": ["name 1", "name 2"], "k": 3}, {"pier": "today", "k": "today"}], "measures": [{"step": "change of v on a year before", "twice": "2 * step"}], "panel_scale": ["own"], "key": ["none", "beside subtitle"],
+        "parameters": [{"pier": "name 1", "k": 2}, {"pier": ["name 1", "name 2"], "k": 3}, {"pier": "today", "k": "today"}], "measures": [{"step": "change of v on a year before", "twice": "2 * step"}], "panel_scale": ["own"], "key_place": ["none", "beside subtitle"],
         "layer": [[{"name": "a", "value": "v"}, {"name": "b", "value": "n", "axis": "own"}]],
     }  # fmt: skip
     for name in rnd.sample(sorted(options), rnd.choice([0, 1, 2, 4])):

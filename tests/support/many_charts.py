@@ -164,9 +164,9 @@ def bars() -> dict[str, Maker]:
         "bar_base": partial(made, LETTERS, *LETTER_RULES[:2], category="item", value="v", base="w", kind="bar", label=["{v:.1f}"]),
         "bar_small": by_route(LOSS, TOP, label=[numbers], size={"width": 420, "row_height": 18}),
         "bar_wide_names": partial(made, FERRIES.assign(route=FERRIES["route"] + " and the piers beyond it"), LOSS, category="route", value="passengers", kind="bar", limit=5, label=[numbers]),
-        "bar_press": by_route(LOSS, TOP, theme="press", key="beside subtitle", subtitle="Passengers", footer="Source: monthly accounts"),
+        "bar_press": by_route(LOSS, TOP, theme="press", key_place="beside subtitle", subtitle="Passengers", footer="Source: monthly accounts"),
         "bar_german": by_route(LOSS, TOP, locale="de", label=["{passengers:,.1fk}"], limit=5, rest="Übrige", reference=[{"at": "median", "label": "Median"}]),
-        "bar_no_key": by_route(LOSS, key="none", limit=4, label=["{route}", {"text": " {surplus:paren ,.0f}", "name": "gain"}], words={"rest": "all other routes"}),
+        "bar_no_key": by_route(LOSS, key_place="none", limit=4, label=["{route}", {"text": " {surplus:paren ,.0f}", "name": "gain"}], words={"rest": "all other routes"}),
         "bar_ties": partial(made, LETTERS, {"when": "top 3", "color": "favorable", "ties": "dense"}, {"when": "rank 2", "color": "notice"}, {"when": "bottom 25%", "badge": "alert"}, category="item", value="v", kind="bar"),
         "column_stacked": partial(made, ROUTES, {"when": "highest within waters", "color": "adverse"}, kind="column", arrange="stacked", label=["{passengers:,.0fk}"], **series),
         "column_grouped": partial(made, FERRIES, {"when": "lowest within waters", "color": "adverse", "badge": "down"}, kind="column", label=["{passengers:,.0fk}"], **series),
@@ -229,7 +229,7 @@ def points() -> dict[str, Maker]:
         "closing": "this year",
     }
     return {
-        "scatter_quadrants": by_route(region, big, kind="scatter", value="surplus", across="fares", size="passengers", reference=cross, scale={"title": "surplus", "across": {"title": "fares", "low": 0}}),
+        "scatter_quadrants": by_route(region, big, kind="scatter", value="surplus", across="fares", point_size="passengers", reference=cross, scale={"title": "surplus", "across": {"title": "fares", "low": 0}}),
         "scatter_labels": by_route({"when": "outlier", "color": "adverse", "label": "{route}"}, kind="scatter", value="cost", across="fares", label=["{route}"]),
         "scatter_shade": by_route({"shade": {"of": "on_time", "colors": ["adverse", "favorable"]}}, kind="scatter", value="surplus", across="fares", measures={"on_time": "average of on_time"}, theme="dusk"),
         "scatter_panels": by_route(region, kind="scatter", value="surplus", across="fares", panels="waters"),

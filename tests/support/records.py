@@ -21,14 +21,18 @@ import pandas as pd
 import yuzen as yz
 from tests.support.ferries import CHARTS
 from tests.support.many_charts import MANY
+from tests.support.random_charts import random_chart
 from yuzen.color.gradient import hexes
 from yuzen.scene.primitives import Filled, Primitive
 from yuzen.scene.writing import Writing, WrittenLine
 
 FOLDER = Path(__file__).parents[1] / "recorded"
+SKETCHES = FOLDER / "random.txt"
 TOLERANCE_PX = 0.6  # by which fonts of another release may move what stands beside a text
 MOST_ROWS = 24  # of an array, of which more are recorded by their sums
 MOST_NAMED = 6
+SKETCHED = 300  # random charts
+WORDS = ("strokes", "patterns", "forms", "names", "stroke")
 UNSAID: Final = {"role", "layer", "order", "clipped", "blended", "pattern_ink"}
 NUMBER = re.compile(r"-?\d+\.\d")
 RECORDED: dict[str, Callable[[], yz.Chart]] = {
@@ -40,6 +44,53 @@ RECORDED: dict[str, Callable[[], yz.Chart]] = {
 def record_of(chart: yz.Chart) -> str:
     """All that a chart says and shows: its words, flags, reasons and findings, and every shape."""
     return "\n".join([*_said(chart), "", *_shown(chart)]) + "\n"
+
+
+def sketch_of(seed: int) -> str:
+    """What a random chart says and shows, in a few lines: shapes and texts by their means."""
+    chart, refused = random_chart(seed)
+    lines = [f"refused: {' '.join(message.split())}" for message in refused]
+    try:
+        lines += [line for line in _said(chart) if not line.startswith("flags:")]
+        counts = chart.flags().groupby(["target", "rule", "also", "color"], sort=False).size()
+        lines += [f"flags: {' | '.join(map(str, key))}: {count}" for key, count in counts.items()]
+        lines += _sketched(chart)
+    except yz.YuzenError as error:
+        lines.append(f"never drawn: {' '.join(str(error).split())}")
+    return "\n".join([f"chart {seed}: {chart!r}", *lines]) + "\n"
+
+
+def _sketched(chart: yz.Chart) -> Iterator[str]:
+    scene = chart.stages.scene
+    yield f"page: {scene.width} x {scene.height} on {scene.paper}, {len(scene.groups)} groups"
+    for shape in scene.shapes:
+        if isinstance(shape, Writing):
+            for role in dict.fromkeys(line.role for line in shape.lines):
+                of_role = [line for line in shape.lines if line.role == role]
+                places = np.array(
+                    [[line.left, line.foot, line.width, line.font.size] for line in of_role]
+                )
+                bold = sum(line.font.bold for line in of_role)
+                inks = " ".join(_counted(hexes(np.array([line.ink[:3] for line in of_role]))))
+                words = " / ".join(line.text for line in of_role)
+                yield f"{role}: {_means(places)} bold {bold} {inks} | {words}"
+        else:
+            described = [
+                _means(value) if value.dtype.kind == "f" and not _is_color(value) else _plain(value)
+                for of in fields(shape)
+                if isinstance(value := getattr(shape, of.name), np.ndarray) and len(value)
+            ]
+            words = [_plain(getattr(shape, name)) for name in WORDS if getattr(shape, name, ())]
+            yield f"{type(shape).__name__} {shape.name}: {len(shape)} {' '.join([*described, *words])}"
+
+
+def _means(value: np.ndarray[Any, Any]) -> str:
+    rows = np.atleast_2d(value.T).T.astype(float)
+    return " ".join(f"{mean:.1f}" for mean in np.nan_to_num(rows).mean(axis=0).tolist())
+
+
+def _is_color(value: np.ndarray[Any, Any]) -> bool:
+    return value.ndim == 2 and value.shape[1] == 4 and bool(np.all((value >= 0) & (value <= 1)))
 
 
 def differences(recorded: str, now: str) -> list[str]:
@@ -111,7 +162,7 @@ def _shape(shape: Primitive) -> Iterator[str]:
 def _plain(value: Any) -> str:
     """A field as text: colours as such, arrays row by row or by their sums, numbers with a decimal."""
     if isinstance(value, np.ndarray):
-        if value.ndim == 2 and value.shape[1] == 4 and np.all((value >= 0) & (value <= 1)):
+        if _is_color(value):
             colors = hexes(value[:, :3])
             opacities = value[:, 3].tolist()
             both = [f"{c}/{a:.2g}" for c, a in zip(colors, opacities, strict=True)]
@@ -151,6 +202,7 @@ def main() -> int:
     FOLDER.mkdir(exist_ok=True)
     for name, make in RECORDED.items():
         (FOLDER / f"{name}.txt").write_text(record_of(make()), "utf-8")
+    SKETCHES.write_text("\n".join(map(sketch_of, range(SKETCHED))), "utf-8")
     return 0
 
 

@@ -118,6 +118,7 @@ def errors() -> str:
         "draw": "In drawing",
         "paint": "In painting",
         "report": "In a report",
+        "limit": "Limits of a caller",
     }
     parts = [f"## {title}\n\n{_codes('errors', f'{start}-')}" for start, title in groups.items()]
     return head + "\n".join(parts)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+import warnings
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final, overload
+from typing import TYPE_CHECKING, Any, Final, Literal, overload
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -140,7 +141,7 @@ def paint(
     ax: Axes,
     *rules: RuleSection | ReferenceSection,
     data: RowsLike | None = None,
-    key: bool = False,
+    show: Collection[Literal["key"]] = (),
     theme: str | None = None,
 ) -> Painted: ...
 
@@ -158,8 +159,9 @@ def paint(
     ax: Axes | str | Path,
     *rules: RuleSection | ReferenceSection | str | Path,
     data: RowsLike | None = None,
-    key: bool = False,
+    show: Collection[Literal["key"]] = (),
     theme: str | None = None,
+    key: bool | None = None,
 ) -> Painted | PaintedFile:
     """Colour the bars, points, areas or lines of a chart that somebody else has made, by rules.
 
@@ -168,8 +170,9 @@ def paint(
     rules: rules, and references to be drawn, as `yz.rule` and `yz.reference` make them; for a file
            also one path of a file of rules.
     data:  rows with further columns that rules speak of; they are joined by the category.
-    key:   whether the legend tells of each rule that is seen.
+    show:  ["key"] for a legend that has each rule that is seen.
     theme: a built-in theme or a file; `linen` if it is left out.
+    key:   the former keyword of show.
 
     Titles, limits, ticks and legends stay. What no rule colours is quiet; where there are several
     series, it keeps its colour, by which they are told apart. Painting again changes only what
@@ -184,8 +187,9 @@ def paint(
     >>> painted.colors().tolist()
     ['#C63E2F', '#C9CCD0', '#C9CCD0']
     """
+    keyed = _shows_key(show, key)
     if isinstance(ax, str | Path):
-        return _painted_file(ax, rules, data, theme, key=key)
+        return _painted_file(ax, rules, data, theme, key=keyed)
     if not isinstance(ax, Axes):
         message = (
             f"{type_name(ax)} is no Axes. Give one that holds a chart: fig, ax = plt.subplots()."
@@ -195,9 +199,20 @@ def paint(
         raise make_error("call-rules", "A file of rules is for .pptx and .xlsx files.")
     of_axes: Any = rules  # what is no rule is refused where the rules are read
     with _PAINTING:
-        painted = _painted(ax, of_axes, data, theme, key=key)
+        painted = _painted(ax, of_axes, data, theme, key=keyed)
         vars(ax)[AXES_ATTRIBUTE] = painted
     return painted
+
+
+def _shows_key(show: object, former: object) -> bool:
+    """Whether the key is to be drawn. Raises YuzenError (call-show) for any other part."""
+    if former is not None:
+        message = 'key= of yz.paint is called show= now: show=["key"].'
+        warnings.warn(message, DeprecationWarning, stacklevel=3)
+        return bool(former)
+    if not isinstance(show, Collection) or isinstance(show, str) or not set(show) <= {"key"}:
+        raise make_error("call-show", 'show takes the parts that are drawn: show=["key"].')
+    return bool(show)
 
 
 def _painted_file(
@@ -210,7 +225,7 @@ def _painted_file(
 ) -> PaintedFile:
     """A deck or a workbook with its charts painted. Raises YuzenError (call-…, paint-…)."""
     if key:
-        message = "key is for an Axes; slides and sheets keep the keys that they have."
+        message = "show is for an Axes; slides and sheets keep the keys that they have."
         raise make_error("call-option", message)
     given: list[Any] = [*rules]
     if len(given) == 1 and isinstance(given[0], str | Path):

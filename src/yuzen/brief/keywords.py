@@ -239,7 +239,7 @@ class ChartCallKeys(TypedDict, total=False):
     title: str | None
     subtitle: str | None
     footer: str | None
-    key: Literal["above", "beside subtitle", "none"]
+    key_place: Literal["above", "beside subtitle", "none"]
     theme: str
     locale: str | None
     data: DataKeys
@@ -258,7 +258,7 @@ class ChartCallKeys(TypedDict, total=False):
     column: Sequence[ColumnEntry]
     note: Sequence[NoteEntry]
     scale: ScaleKeys
-    size: SizeKeys | str | int | None
+    size: SizeKeys
     kind: Literal["bar", "column", "line", "area", "table", "dots", "scatter", "bridge", "ring"]
     series: str | int | None
     grain: Literal["day", "week", "month", "quarter", "year"] | float | None
@@ -271,6 +271,7 @@ class ChartCallKeys(TypedDict, total=False):
     totals: Sequence[str]
     group_order: str | Sequence[str] | None
     across: str | int | None
+    point_size: str | int | None
     from_: ConditionLike | None
     to: ConditionLike | None
     opening: str | None

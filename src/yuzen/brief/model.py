@@ -17,6 +17,7 @@ from yuzen.brief.sections.calendar import CalendarSection
 from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.sections.columns import ColumnSection
 from yuzen.brief.sections.data import DataSection
+from yuzen.brief.sections.former_names import with_present_names
 from yuzen.brief.sections.labels import LabelSection, NoteSection
 from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.phrases import FormatText, MeasureText, WordingText
@@ -71,7 +72,7 @@ class Brief(Section):
             example="Source: monthly accounts",
         ),
     ] = None
-    key: Annotated[
+    key_place: Annotated[
         Literal["above", "beside subtitle", "none"],
         described("Where the key of the colours is placed.", example="beside subtitle"),
     ] = "above"
@@ -183,6 +184,11 @@ class Brief(Section):
     size: Annotated[
         SizeSection, described("The size of the picture and of its rows.", example={"width": 1600})
     ] = Field(default_factory=SizeSection.model_construct)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _former_names(cls, values: object) -> object:
+        return with_present_names(values, "")
 
     @field_validator("words")
     @classmethod

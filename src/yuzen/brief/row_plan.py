@@ -100,7 +100,7 @@ def further_values(design: Design) -> tuple[str, ...]:
     shown += [
         column.value for column in (*design.columns, *design.brief.column) if column.show != "trend"
     ]
-    shown += filter(None, (base_measure(design), design.chart.across, design.chart.size))
+    shown += filter(None, (base_measure(design), design.chart.across, design.chart.point_size))
     return tuple(dict.fromkeys(value for value in shown if value != design.chart.value))
 
 

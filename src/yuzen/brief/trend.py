@@ -36,5 +36,5 @@ def trend_design(table: Design, column: ColumnSection) -> Design:
     )
     shared = {name: getattr(table.brief, name) for name in SHARED_SECTIONS}
     label = (LabelSection(text=wording("")),)
-    brief = Brief.model_construct(chart=chart, label=label, key="none", **shared)
+    brief = Brief.model_construct(chart=chart, label=label, key_place="none", **shared)
     return Design(brief, column)

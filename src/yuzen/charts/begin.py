@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Unpack, cast
@@ -13,11 +12,12 @@ from yuzen.brief.keywords import ChartCallKeys
 from yuzen.brief.model import Brief
 from yuzen.brief.rule_objects import in_words
 from yuzen.brief.sections.chart import ChartSection
-from yuzen.brief.toml.document import make_brief, parse_brief
-from yuzen.brief.toml.source import BriefSource
+from yuzen.brief.sections.former_names import with_present_keywords
+from yuzen.brief.toml.document import MAX_BRIEF_BYTES, make_brief, parse_brief
+from yuzen.brief.toml.source import BriefSource, KeyPath
 from yuzen.charts.chart import Chart
 from yuzen.charts.stages import Stages
-from yuzen.errors import make_error
+from yuzen.errors import Fault, YuzenError, make_error, require_type
 from yuzen.files.kept_records import damage_errors, record_in, records_in
 from yuzen.files.record import Record
 from yuzen.paths import path_of
@@ -42,22 +42,20 @@ def chart(
     """A chart of rows: a DataFrame, an Arrow table, a mapping of columns, records, a file's path.
 
     table, query: of an engine or a connection of SQLAlchemy, which of its rows are meant.
-    `said` are the other keys of a brief's [chart] (kind, series, grain, order, limit, rest, totals,
-    base, smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme, measures,
-    parameters, layer, scale, size.
+    The other keywords are the keys of a brief's [chart] (kind, series, grain, order, limit, rest,
+    totals, base, smooth, arrange, panels, ...) and its sections: title, subtitle, footer, theme,
+    measures, parameters, layer, scale, size.
     Raises YuzenError with every fault of what is said.
 
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
     >>> chart(rows, category="route", value="surplus").rule("negative", color="adverse")
     <Chart bar: surplus by route, rules: 1>
     """
-    # [chart] has a size, of points, and so has the picture, which is a section.
+    keys = cast("ChartCallKeys", with_present_keywords(keys))
     chart_keys = {
         ChartSection.model_fields[key].alias or key: value
         for key, value in keys.items()
-        if key in ChartSection.model_fields
-        and value is not None
-        and not (key in Brief.model_fields and isinstance(value, Mapping))
+        if key in ChartSection.model_fields and value is not None
     }
     # What is None is left out, as where nobody gives it.
     sections = {
@@ -102,14 +100,64 @@ def load(path: str | Path) -> Chart:
     return Chart(stages)
 
 
-def load_text(text: str, called: str, folder: Path) -> Chart:
-    """The chart of a brief that is in no file; its files are found from `folder`.
+def loads(
+    text: str,
+    rows: RowsLike | None = None,
+    *,
+    folder: str | Path | None = None,
+    called: str = "the brief",
+) -> Chart:
+    """The chart of a brief in a text, as a service gets one.
 
-    called: what messages call the text. Raises YuzenError with all faults and their lines.
+    rows:   the rows, in the place of those that the brief names.
+    folder: from which the brief's files are found; None: it may name no file and no database, as a
+            brief of somebody else that is drawn on a server, and no yuzen.toml is looked for.
+    called: what messages call the text.
+    Raises YuzenError with all faults and their lines, and (call-files) for files without a folder.
+
+    >>> brief = 'chart = { category = "route", value = "surplus" }'
+    >>> loads(brief, {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]})
+    <Chart bar: surplus by route, rules: 0>
     """
+    require_type(text, str, "Give the text of a brief, in TOML; yz.load takes its file.")
+    if len(text) > MAX_BRIEF_BYTES:
+        message = f"It has more than {MAX_BRIEF_BYTES / 1e6:.0f} MB, and no brief is as long."
+        raise make_error("brief-file", message, where=called)
     written = BriefSource(called, text)
-    spec, defaults = read_brief(written, folder)
-    return Chart(Stages(spec, folder=folder, brief_source=written, defaults=defaults))
+    if folder is None:
+        spec, defaults = parse_brief(written), None
+        _refuse_files(spec, written)
+    else:
+        spec, defaults = read_brief(written, path_of(folder))
+    stages = Stages(
+        spec,
+        lasting(rows),
+        path_of("." if folder is None else folder),
+        brief_source=written,
+        defaults=defaults,
+    )
+    return Chart(stages)
+
+
+def _refuse_files(spec: Brief, written: BriefSource) -> None:
+    """Raise YuzenError (call-files) for everything in a brief that would be read or asked."""
+    data = spec.data
+    named: dict[KeyPath, object] = {
+        ("theme",): spec.theme if spec.theme.casefold().endswith(".toml") else None,
+        ("rules",): spec.rules,
+        ("data", "file"): data.file,
+        ("data", "url"): data.url,
+        ("data", "query"): data.query,
+        ("data", "also"): data.also,
+    }
+    faults = [
+        Fault("call-files", f"{'.'.join(map(str, key))} names a file or a database, and this brief "
+              "may name none. Its rows are given with it.", key=key)
+        for key, value in named.items()
+        if value is not None
+    ]  # fmt: skip
+    if faults:
+        raise YuzenError(*map(written.located, faults))
 
 
 def housed_chart(begun: Chart, folder: Path) -> Chart:

@@ -163,7 +163,7 @@ class ChartBuilder:
         ['passengers', 'plan']
         """
         entry, value = _entry("name", name, keys), self.stages.brief.chart.value
-        if self.stages.brief.layer or entry.get("value") in {None, value}:
+        if self.stages.brief.layer or entry.get("value") in (None, value):
             return self._more("layer", entry)
         # The first further layer makes the chart's own one too, as a brief needs both.
         spec = with_entry(self.stages.brief, "layer", {"name": value, "value": value})

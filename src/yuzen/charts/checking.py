@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from yuzen.brief.sections.former_names import FORMER_KEYS
 from yuzen.checks.finding import Finding
 from yuzen.checks.registry import findings, without_rows
 from yuzen.errors import YuzenError
@@ -46,8 +47,20 @@ def checked(stages: Stages) -> Checked:
         )
         for message in stages.housed.left_out
     ]
-    placed = tuple(_on_line(finding, stages) for finding in (*found, *elsewhere))
+    found_all = (*found, *elsewhere, *_former_keys(stages))
+    placed = tuple(_on_line(finding, stages) for finding in found_all)
     return Checked(placed).ignoring(stages.brief.ignore)
+
+
+def _former_keys(stages: Stages) -> Iterator[Finding]:
+    """Keys that the brief's file writes under a former name."""
+    written = stages.brief_source
+    for section, names in FORMER_KEYS.items():
+        for old, new in names.items():
+            key = (section, old) if section else (old,)
+            if written is not None and written.has(key):
+                message = f"{old} is called {new} now."
+                yield Finding("key-former", message, f"Write {new}.", ".".join(key), key)
 
 
 def _on_line(finding: Finding, stages: Stages) -> Finding:

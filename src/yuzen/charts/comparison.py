@@ -8,6 +8,7 @@ from typing import Final
 from yuzen.arrays import Text
 from yuzen.brief.keywords import RuleKeys
 from yuzen.charts.chart import Chart
+from yuzen.errors import require_type
 from yuzen.explain.flag_changes import Change, ChangeKind, changes_of_points, flag_changes
 from yuzen.formats.name_lists import listed
 from yuzen.rules.quantities.fields import Field
@@ -130,6 +131,8 @@ def compare(old: Chart, new: Chart) -> Comparison:
     >>> print(yz.compare(june, june))
     2 marks have the same flag, or none, as before.
     """
+    for one in (old, new):
+        require_type(one, Chart, "Compare two charts, as yz.chart and yz.load make them.")
     first, second = old.stages, new.stages
     changes = [
         *flag_changes(first.judged, second.judged),

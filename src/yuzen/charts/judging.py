@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Collection, Iterable
 from pathlib import Path
 from typing import Any, Literal, overload
@@ -23,7 +24,7 @@ from yuzen.color.gradient import hex_words
 from yuzen.color.named import hex_of, inks_on, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, theme_of
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.errors import external_call, make_error, type_name
+from yuzen.errors import external_call, make_error, require_type, type_name
 from yuzen.files.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
@@ -36,27 +37,33 @@ from yuzen.sources.inputs import RowsLike, frame_of, lasting
 
 def judge(
     rows: RowsLike,
-    *,
+    *ordered: RuleSection,
     category: str | int,
     value: str | int,
-    rules: Iterable[RuleSection] = (),
     theme: str | None = None,
+    rules: Iterable[RuleSection] = (),
 ) -> Verdicts:
     """The verdict of rules on rows, without a picture: as flags, as reasons and as arrays.
 
     rows:     whatever a chart takes; they are grouped by the category, as for a chart.
     category: the column that names the marks.  value: their measure, the total of a column.
-    rules:    in the order that decides; of each target and effect the first that holds wins.
+    ordered:  rules in the order that decides; of each target and effect the first that holds wins.
+    rules:    their former keyword.
     Raises YuzenError for rules that cannot be judged on these rows, with every fault.
 
     >>> rows = {"route": ["Brinewick", "Kelpwick", "Brinewick"], "passengers": [700, 300, 200]}
     >>> import yuzen as yz
-    >>> told = judge(rows, category="route", value="passengers", rules=[yz.rule("highest",
-    ...     color="adverse")])
+    >>> told = judge(rows, yz.rule("highest", color="adverse"), category="route",
+    ...     value="passengers")
     >>> told.names, told.numbers.tolist(), told.winners().tolist()
     (['Brinewick', 'Kelpwick'], [900.0, 300.0], [0, -1])
     """
     settings = {"category": category, "value": value, "order": "as given"}
+    require_type(rules, Iterable, "Give the rules one after the other: yz.judge(rows, rule, ...).")
+    if rules:
+        message = "yz.judge takes rules one after the other, and rules= no longer."
+        warnings.warn(message, DeprecationWarning, stacklevel=2)
+    rules = (*ordered, *rules)
     return Verdicts(Stages(spec_of(settings, rules, theme), lasting(rows)).judged)
 
 
@@ -138,6 +145,7 @@ def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:
     >>> ink(["#0A4A80", "#C9CCD0"]).tolist()
     ['#FFFFFF', '#22272C']
     """
+    require_type(theme, str | None, "Give the name of a theme, or a file that ends in .toml.")
     roles = theme_of(theme or "linen", Path())
     fill_array = np.atleast_1d(np.asarray(fills))
     if not fill_array.size:

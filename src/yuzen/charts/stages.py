@@ -23,6 +23,7 @@ from yuzen.brief.today import named_texts, with_today
 from yuzen.brief.toml.document import write_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.brief.trend import trend_design
+from yuzen.call_limits import refuse_beyond
 from yuzen.color.themes import Theme, theme_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.split_pages import first_sheet
@@ -146,6 +147,7 @@ class Stages:
         with self.with_line(), timed("shape", self.data_name) as stage:
             marks = shaped(self.data, self.plan, self.resolved_brief)
             stage.result = f"{len(marks):,} marks"
+        refuse_beyond("marks", len(marks))
         return marks
 
     # From the marks to the page.

@@ -24,8 +24,8 @@ class Verdicts:
 
     >>> import yuzen as yz
     >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
-    >>> told = yz.judge(rows, category="route", value="surplus", rules=[yz.rule("negative",
-    ...     color="adverse")])
+    >>> loss = yz.rule("negative", color="adverse")
+    >>> told = yz.judge(rows, loss, category="route", value="surplus")
     >>> told.colors().tolist()
     ['#C63E2F', '#C9CCD0']
     """
@@ -46,7 +46,7 @@ class Verdicts:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> loss = yz.rule("negative", color="adverse")
-        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).flags()["role"].tolist()
+        >>> yz.judge(rows, loss, category="route", value="surplus").flags()["role"].tolist()
         ['adverse', 'quiet']
         """
         from yuzen.sources.frames import frame_from  # noqa: PLC0415 - loads pandas
@@ -61,7 +61,7 @@ class Verdicts:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> loss = yz.rule("negative", color="adverse")
-        >>> print(yz.judge(rows, category="route", value="surplus", rules=[loss]).why())
+        >>> print(yz.judge(rows, loss, category="route", value="surplus").why())
         Brinewick  −300 surplus  (1 row)
           bar  adverse (#C63E2F)  rule 1 "negative": surplus −300 is negative
         <BLANKLINE>
@@ -96,7 +96,7 @@ class Verdicts:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> loss = yz.rule("negative", color="adverse")
-        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).winners().tolist()
+        >>> yz.judge(rows, loss, category="route", value="surplus").winners().tolist()
         [0, -1]
         """
         return self.judged.verdict.whole.winner(Target.parse(target), effect)
@@ -107,7 +107,7 @@ class Verdicts:
         >>> import yuzen as yz
         >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
         >>> loss = yz.rule("negative", color="adverse")
-        >>> yz.judge(rows, category="route", value="surplus", rules=[loss]).colors().tolist()
+        >>> yz.judge(rows, loss, category="route", value="surplus").colors().tolist()
         ['#C63E2F', '#C9CCD0']
         """
         return self.judged.verdict.hex_words(Target.parse(target))

@@ -36,7 +36,12 @@ MAKES_FLAGS_WRONG: Final = frozenset(
 
 @dataclass(frozen=True)
 class Finding:
-    """A code, a sentence, a remedy, and the place: in words, as a key of the brief, and a line."""
+    """A code, a sentence, a remedy, and the place: in words, as a key of the brief, and a line.
+
+    >>> print(Finding("rule-never", "It holds for no mark.", "Correct it.", "rule 1"))
+    rule 1: It holds for no mark.
+        Correct it.  [rule-never]
+    """
 
     code: str
     message: str

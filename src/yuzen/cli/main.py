@@ -6,6 +6,7 @@ import os
 import signal
 import sys
 from contextlib import suppress
+from itertools import pairwise
 from typing import Final
 
 import click
@@ -18,7 +19,6 @@ from yuzen.cli.printing.verbosity import Verbosity, set_verbosity, verbosity_opt
 from yuzen.cli.stopping import STOPPED, ended_by_interrupt, say_stopped
 from yuzen.errors import YuzenError, reason_of
 
-JSON: Final = "--json"
 DEFECT: Final = 70  # the exit code that sysexits.h has for what is wrong inside a program
 
 
@@ -57,13 +57,19 @@ def _ended() -> int:
         code = main(prog_name="yuzen", standalone_mode=False)
     except (Exception, KeyboardInterrupt) as error:  # noqa: BLE001 - each kind of end has its code
         code, message_code, message = _told(error)
-        if JSON in sys.argv and message:
+        if message and _answers_in_json(sys.argv):
             with suppress(Exception):  # what is wrong has been printed on standard error
                 print_json({"error": {"code": message_code, "message": message}})
         return code
     if isinstance(code, int):
         return code
     return 0
+
+
+def _answers_in_json(words: list[str]) -> bool:
+    """Whether a call prints JSON on standard output, which a file may be meant for instead."""
+    piped = any(pair in {("-o", "-"), ("--output", "-")} for pair in pairwise(words))
+    return "--json" in words and not piped
 
 
 def _told(error: BaseException) -> tuple[int, str, str]:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import sys
 from dataclasses import replace
-from pathlib import Path
 from typing import Final, cast
 
 import click
 
 from yuzen.brief.toml.document import MAX_BRIEF_BYTES
-from yuzen.charts.begin import load_text
+from yuzen.charts.begin import loads
 from yuzen.charts.chart import Chart
 from yuzen.errors import YuzenError, make_error
 from yuzen.sources.inputs import RowsLike
@@ -50,7 +49,7 @@ def piped_brief() -> Chart:
 def _loaded(text: str) -> Chart:
     """The chart of a brief. Raises YuzenError, of what is no TOML with the way to draw rows."""
     try:
-        return load_text(text, BRIEF_CALLED, Path())
+        return loads(text, folder=".", called=BRIEF_CALLED)
     except YuzenError as error:
         if error.code != "brief-toml":
             raise

@@ -59,14 +59,14 @@ class KeyMaker(JudgedChart):
 
     def key(self, compared: References | None = None) -> Key:
         """The key, in the order of the rules; only what is seen in the picture is in it."""
-        if self.design.brief.key == "none":
+        if self.design.brief.key_place == "none":
             return Key()
         entries = self.rule_entries()
         entries += self._rest(alone=not entries)
         slate = self.verdict.theme.color("slate")
         if compared is not None:
             entries += [KeyEntry(tick.text, slate, "line") for tick in compared.ticks if tick.text]
-        return Key(tuple(dict.fromkeys(entries)), self.design.brief.key == "beside subtitle")
+        return Key(tuple(dict.fromkeys(entries)), self.design.brief.key_place == "beside subtitle")
 
     def rule_entries(self) -> list[KeyEntry | KeyRamp]:
         """A line for each rule that is seen."""

@@ -122,7 +122,7 @@ class _NoteMaker(JudgedChart):
     def _keys_without_effect(self) -> Iterator[str]:
         """Keys of [chart] and [size] that charts of this kind do not show."""
         chart, shape, kind = self.design.chart, self.design.traits.shape, self.design.kind
-        for key in ("across", "size"):
+        for key in ("across", "point_size"):
             if getattr(chart, key) is not None and not shape.two_sided:
                 yield f"{key} is for scatters, so this {kind} chart does not show it."
         if chart.smooth and not shape.lined:

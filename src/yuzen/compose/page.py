@@ -76,7 +76,7 @@ class PageMaker(JudgedChart):
         for name, trend in trends.items():
             plots, rules = PlotMaker(trend.design, trend.context, trend.verdict).trends()
             lines[name] = plots
-            if self.design.brief.key != "none":
+            if self.design.brief.key_place != "none":
                 key = key.with_more(rules)
         table = TableMaker(self.design, self.context, self.verdict, lines).table()
         refuse_unscalable_bars(table.columns)
@@ -91,7 +91,7 @@ class PageMaker(JudgedChart):
             return RingMaker.of(self.design, self.context, self.verdict).rings(), key_maker.key()
         if shape.two_sided:
             maker = ScatterMaker(self.design, self.context, self.verdict)
-            more = maker.size_entry() if self.design.brief.key != "none" else []
+            more = maker.size_entry() if self.design.brief.key_place != "none" else []
             return maker.scatters(), key_maker.key().with_more(more)
         return PlotMaker(self.design, self.context, self.verdict).plots()
 

@@ -88,7 +88,7 @@ class ScatterMaker(JudgedChart):
 
     def size_entry(self) -> list[KeyEntry]:
         """What the key says of the size of points."""
-        measure = self.design.chart.size
+        measure = self.design.chart.point_size
         if measure is None:
             return []
         text = self.words.say("area of points", measure=in_words(measure).lower())
@@ -144,7 +144,7 @@ class ScatterMaker(JudgedChart):
 
         What is not above zero has no area: it is a dot of the smallest size.
         """
-        measure = self.design.chart.size
+        measure = self.design.chart.point_size
         if measure is None:
             return np.full(len(self.context.marks), np.nan)
         numbers = self.context.scope("all").data.numbers(measure)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.explain.changes import LastTime, changes_since
@@ -32,7 +31,7 @@ class ChartSummary:
 
     __repr__ = __str__
 
-    def data(self) -> list[dict[str, Any]]:
+    def data(self) -> list[dict[str, object]]:
         """The sentences and their facts as plain values: a dict for each."""
         return [sentence.data() for sentence in self.sentences]
 

@@ -36,6 +36,13 @@ class Why:
     """The answer for some marks; `str()` of it is for people, `data()` for programs.
 
     `others` counts the marks that nobody asked for by name and that no rule holds for.
+
+    >>> import yuzen as yz
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> chart = yz.chart(rows, category="route", value="surplus")
+    >>> answer = chart.rule("negative", color="adverse").why("Brinewick")
+    >>> [reason["because"] for mark in answer.data() for reason in mark["rules"]]
+    ['surplus −300 is negative']
     """
 
     marks: tuple[MarkAnswer, ...]
@@ -50,7 +57,7 @@ class Why:
 
     __repr__ = __str__
 
-    def data(self) -> list[dict[str, Any]]:
+    def data(self) -> list[dict[str, object]]:
         """The answers as plain values: a dict for each mark."""
         return [
             {

@@ -21,6 +21,14 @@ class Inset:
 
     axes:  those of the plots, whose units are the values' along one way, and rows along the other.
     notes: what had no room.
+
+    >>> import yuzen as yz
+    >>> from matplotlib.figure import Figure
+    >>> chart = yz.chart({"route": ["Brinewick"], "surplus": [-300]}, category="route",
+    ...     value="surplus")
+    >>> inset = chart.draw(Figure().subplots())
+    >>> len(inset.axes), inset.notes
+    (1, ())
     """
 
     axes: tuple[Axes, ...]

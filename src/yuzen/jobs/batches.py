@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, TypeAlias
 import numpy as np
 
 from yuzen.charts.chart import Chart
-from yuzen.errors import YuzenError, external_call, make_error
+from yuzen.errors import YuzenError, external_call, make_error, require_type
 from yuzen.explain.rule_flags import RuleFlags, rule_flags
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
@@ -83,7 +83,9 @@ def save_all(
     >>> [(edition.value, edition.path.name, edition.marks) for edition in made]
     [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
     """
-    named_charts = list(charts.items() if isinstance(charts, Mapping) else charts)
+    named_charts = _named_charts(charts)
+    if executor is not None and not hasattr(executor, "submit"):
+        require_type(executor, type(None), "Give an executor of concurrent.futures.")
     ending, place = known_format(kind), path_of(folder)
     names = file_names([name for name, _ in named_charts])
     tasks = [
@@ -91,6 +93,20 @@ def save_all(
         for (name, chart), chart_of_name in zip(named_charts, names, strict=True)
     ]
     return list(draw_all(tasks, executor))
+
+
+def _named_charts(charts: object) -> list[tuple[str, Chart]]:
+    """Charts with their names. Raises YuzenError (call-type) for anything else."""
+    remedy = "Give a mapping of names to charts, or pairs of both."
+    require_type(charts, Iterable, remedy)
+    pairs = [*charts.items()] if isinstance(charts, Mapping) else [*charts]  # type: ignore[misc]
+    for pair in pairs:
+        if not isinstance(pair, tuple | list) or len(pair) != 2:
+            require_type(pair, type(None), remedy)
+        name, one = pair
+        require_type(name, str, "Name each picture by a text.")
+        require_type(one, Chart, f"{name!r} takes a chart, as yz.chart and yz.load make them.")
+    return pairs
 
 
 def draw_each(

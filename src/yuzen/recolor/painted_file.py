@@ -46,6 +46,15 @@ class PaintedFile:
     """A deck or a workbook whose charts are painted, until it is saved nowhere.
 
     charts: those that were painted; skipped: the others, each with the reason.
+
+    >>> import pathlib, tempfile
+    >>> import yuzen as yz
+    >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+    >>> deck = pathlib.Path(tempfile.mkdtemp()) / "june.pptx"
+    >>> _ = yz.chart(rows, category="route", value="surplus").save(deck)
+    >>> painted = yz.paint(deck, yz.rule("negative", color="adverse"))
+    >>> len(painted.charts), len(painted.skipped)
+    (1, 0)
     """
 
     charts: tuple[PaintedChart, ...]

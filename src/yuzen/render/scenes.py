@@ -5,6 +5,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from typing import Final
 
+from yuzen.call_limits import refuse_beyond
 from yuzen.draw.around.page_header import PageHeader
 from yuzen.draw.canvas import NoRoom
 from yuzen.draw.page import draw_page, least_height, page_height
@@ -39,6 +40,8 @@ def _scene_of(page: Page) -> Scene:
             "more ([size] height), or leave it out: then it follows from what there is."
         )
         raise make_error("draw-room", message, where="size, height", key=("size", "height"))
+    # Before anything is drawn, as drawing and its pixels are what takes time and memory.
+    refuse_beyond("pixels", width * height)
     return draw_page(page, header, width, height, outer)
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
+from yuzen.errors import require_type
+
 # Parts of a chart that have a name in the target: 'label.left', 'layer plan', 'column margin'.
 HEADS: Final = {"label.": "label", "layer ": "layer", "column ": "column"}
 DRAWN_PARTS: Final = frozenset({"mark", "line", "marker", "row", "layer", "column"})
@@ -26,7 +28,11 @@ class Target:
 
     @classmethod
     def parse(cls, text: str) -> Target:
-        """The target that a text names; whether the chart has it is for others to say."""
+        """The target that a text names; whether the chart has it is for others to say.
+
+        Raises YuzenError (call-type) for what is no text.
+        """
+        require_type(text, str, 'Name a target by a text, such as "mark" or "label".')
         for head, part in HEADS.items():
             if text.startswith(head):
                 return cls(part, text.removeprefix(head))

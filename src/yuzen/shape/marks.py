@@ -7,6 +7,7 @@ from itertools import chain
 import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
+from yuzen.call_limits import refuse_beyond
 from yuzen.formats.display import shown
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import (
@@ -68,6 +69,7 @@ def shape(source: Source, plan: Plan) -> Marks:
 
 def marks_of(rows: Rows, plan: Plan) -> Marks:
     """The marks of rows by a resolved plan, with the measures that compare them."""
+    refuse_beyond("rows", len(rows))
     rows = kept_rows(rows, plan)
     periods = plan.periods.of_marks(rows.columns, mark_grains(rows, plan))
     rows = whole_periods(replace(rows, columns=periods), plan)

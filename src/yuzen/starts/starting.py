@@ -19,7 +19,7 @@ from yuzen.brief.toml.document import brief_schema, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.charts.stages import Stages
-from yuzen.errors import make_error
+from yuzen.errors import make_error, require_type
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.rules.truth import TRUE
@@ -132,6 +132,8 @@ def start(
     >>> made.reasons[0]
     ('value', 'the first column of numbers that add up')
     """
+    for name in (category, value, kind, table):
+        require_type(name, str | None, "Name columns, kinds and tables by texts.")
     source, data = _place(rows, table)
     given = rows if data else source
     profile = profile_of(source)

@@ -59,12 +59,12 @@ figure = Figure(figsize=(12.8, 8))
 axes = figure.subplots()
 notes: tuple[str, ...] = chart.draw(axes, show=["title", "key"]).notes
 axes.bar(rows["route"], rows["surplus"])  # pyright: ignore[reportUnknownMemberType]  # not ours
-painted: yz.Painted = yz.paint(axes, loss, yz.reference("average"), data=rows, key=True)
+painted: yz.Painted = yz.paint(axes, loss, yz.reference("average"), data=rows, show=["key"])
 painted.undo()
 words: list[str] = yz.colors(rows["surplus"], loss, data=rows, names="route").tolist()
 opaque: float = float(
     yz.colors(np.array([1.0, 2.0]), yz.rule("highest", opacity=0.5), as_rgba=True)[0, 3]
 )
 texts = yz.ink(words)
-outcome: yz.Verdicts = yz.judge(rows, category="route", value="surplus", rules=[loss, depth, size])
+outcome: yz.Verdicts = yz.judge(rows, loss, depth, size, category="route", value="surplus")
 winners: int = int(outcome.winners("mark", "color")[0])

@@ -10,6 +10,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from yuzen.brief.kinds import KINDS, KindName
 from yuzen.brief.sections.base import Finite, Name, Section, Word, described, refusal
+from yuzen.brief.sections.former_names import with_present_names
 from yuzen.brief.sections.phrases import (
     ConditionText,
     MeasureText,
@@ -111,7 +112,7 @@ class ChartSection(Section):
     across: Annotated[
         Name | None, described("The measure of the other axis of a scatter.", example="fares")
     ] = None
-    size: Annotated[
+    point_size: Annotated[
         Name | None,
         described(
             "The measure that sets the area of the points of a scatter.", example="passengers"
@@ -191,6 +192,11 @@ class ChartSection(Section):
     def binned(self) -> bool:
         """Whether the category is cut into bins."""
         return self.bins is not None or bool(self.edges) or isinstance(self.grain, float | int)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _former_names(cls, values: object) -> object:
+        return with_present_names(values, "chart")
 
     @model_validator(mode="after")
     def _is_cut_once(self) -> ChartSection:

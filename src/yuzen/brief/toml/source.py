@@ -39,6 +39,10 @@ class BriefSource:
             (self._lines[key[:n]] for n in range(len(key), 0, -1) if key[:n] in self._lines), None
         )
 
+    def has(self, key: KeyPath) -> bool:
+        """Whether the text sets a key, or opens a section, by this very name."""
+        return key in self._lines
+
     @cached_property
     def _lines(self) -> dict[KeyPath, int]:
         lines_by_key: dict[KeyPath, int] = {}

@@ -4,13 +4,11 @@ top(3, within="waters") & measure("surplus").negative
 """
 
 from numbers import Real
-from typing import Final, Literal
+from typing import Final
 
 from yuzen.errors import make_error, type_name
-from yuzen.rules import claims
-from yuzen.rules.conditions import Always, Test
-from yuzen.rules.grammar.amounts import count_of
-from yuzen.rules.grammar.measure import Measure, Within
+from yuzen.rules.conditions import Always
+from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Percent, Previous, Summary
 
@@ -39,49 +37,6 @@ def percent(value: float) -> Measure:
     return Measure(Percent(float(value)))
 
 
-def first(count: float | str | None = None, *, within: Within = ()) -> Test:
-    """Among the first that are drawn.
-
-    >>> str(first(3, within="waters"))
-    'first 3 within waters'
-    """
-    return _placed("first", count, within)
-
-
-def last(count: float | str | None = None, *, within: Within = ()) -> Test:
-    """Among the last that are drawn.
-
-    >>> str(last(3))
-    'last 3'
-    """
-    return _placed("last", count, within)
-
-
-def position(low: float | str, high: float | str | None = None, *, within: Within = ()) -> Test:
-    """Drawn at a position, or in a range of them.
-
-    >>> str(position(2, 4))
-    'position 2 to 4'
-    """
-    return VALUE.says(
-        claims.Position(count_of(low), None if high is None else count_of(high)), within
-    )
-
-
-def every(step: float | str, *, start: float | str | None = None, within: Within = ()) -> Test:
-    """Drawn at every step-th position, from `start` on or from the step itself.
-
-    >>> str(every(3)), str(every(3, start=1))
-    ('every 3', 'every 3 from 1')
-    """
-    first_one = None if start is None else count_of(start)
-    return VALUE.says(claims.Every(count_of(step), first_one), within)
-
-
-def _placed(end: Literal["first", "last"], count: float | str | None, within: Within) -> Test:
-    return VALUE.says(claims.FirstLast(end, None if count is None else count_of(count)), within)
-
-
 VALUE: Final = Measure(None)
 average: Final = Measure(Summary("average"))
 median: Final = Measure(Summary("median"))
@@ -91,6 +46,10 @@ always: Final = Always()
 top: Final = VALUE.top
 bottom: Final = VALUE.bottom
 rank: Final = VALUE.rank
+first: Final = VALUE.first
+last: Final = VALUE.last
+position: Final = VALUE.position
+every: Final = VALUE.every
 outlier: Final = VALUE.outlier
 rises: Final = VALUE.rises
 falls: Final = VALUE.falls

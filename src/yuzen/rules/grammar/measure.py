@@ -19,6 +19,7 @@ from yuzen.rules.grammar.amounts import ago_of, amount_of, count_of, distance_of
 from yuzen.rules.grammar.numbers_of import Numbers, Said, quantity_of
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.reader import Reader
+from yuzen.rules.quantities.fields import Field, Number
 
 Within: TypeAlias = str | tuple[str, ...]
 DateLike: TypeAlias = str | int | date
@@ -171,8 +172,47 @@ class Measure(Numbers):
         >>> str(yz.rank(2, 4, bottom=True))
         'rank 2 to 4 from bottom'
         """
-        last = None if high is None else count_of(high)
-        return self.says(claims.Rank(count_of(low), last, bottom), within)
+        return self.says(claims.Rank(count_of(low), _count(high), bottom), within)
+
+    def first(self, count: float | str | None = None, *, within: Within = ()) -> Test:
+        """Among the first that are drawn.
+
+        >>> import yuzen as yz
+        >>> str(yz.first(3, within="waters"))
+        'first 3 within waters'
+        """
+        return self.says(claims.FirstLast("first", _count(count)), within)
+
+    def last(self, count: float | str | None = None, *, within: Within = ()) -> Test:
+        """Among the last that are drawn.
+
+        >>> import yuzen as yz
+        >>> str(yz.last(3))
+        'last 3'
+        """
+        return self.says(claims.FirstLast("last", _count(count)), within)
+
+    def position(
+        self, low: float | str, high: float | str | None = None, *, within: Within = ()
+    ) -> Test:
+        """Drawn at a position, or in a range of them.
+
+        >>> import yuzen as yz
+        >>> str(yz.position(2, 4))
+        'position 2 to 4'
+        """
+        return self.says(claims.Position(count_of(low), _count(high)), within)
+
+    def every(
+        self, step: float | str, *, start: float | str | None = None, within: Within = ()
+    ) -> Test:
+        """Drawn at every step-th position, from `start` on or from the step itself.
+
+        >>> import yuzen as yz
+        >>> str(yz.every(3)), str(yz.every(3, start=1))
+        ('every 3', 'every 3 from 1')
+        """
+        return self.says(claims.Every(count_of(step), _count(start)), within)
 
     def outlier(
         self, side: Literal["above", "below"] | None = None, *, within: Within = ()
@@ -338,6 +378,11 @@ class Measure(Numbers):
                     "rule-python", f"'{str(test)[:80]}' means something else when it is read."
                 )
         return test
+
+
+def _count(count: float | str | None) -> Number | Field | None:
+    """A whole number or a parameter's name; None where it is left out."""
+    return None if count is None else count_of(count)
 
 
 def _claim(claim: type[BaseClaim], word: str, arguments: tuple[Said, ...]) -> BaseClaim:

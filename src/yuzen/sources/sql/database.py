@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
-from yuzen.errors import make_error
+from yuzen.errors import make_error, require_type
 from yuzen.locks import cached_property
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
@@ -45,6 +45,13 @@ class Database:
     folder: Path = field(default_factory=Path, repr=False)
     seconds: float = DEFAULT_SECONDS
     title: str = ""
+
+    def __post_init__(self) -> None:
+        if not isinstance(self.url, str) and not hasattr(self.url, "engine"):
+            message = "Give the URL of a database, or an engine or a connection of SQLAlchemy."
+            require_type(self.url, str, message)
+        for text in (self.table, self.query):
+            require_type(text, str | None, "Name a table or write a query as a text.")
 
     def __eq__(self, other: object) -> bool:
         """Whether the other asks the same of the same database."""
