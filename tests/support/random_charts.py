@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from random import Random
 from typing import Any
 
@@ -193,31 +192,28 @@ def random_chart(seed: int) -> tuple[yz.Chart, list[str]]:
     """A chart of a seed, and the messages of all that was refused on the way to it."""
     rnd = Random(seed)
     chart, refused = begun(rnd, KINDS[seed % len(KINDS)])
-    labels = [
+    labels: list[dict[str, Any]] = [
         {"text": rnd.choice(TEXTS), "where": rnd.choice(["end", "inside", "base", "above"]), "show": rnd.choice(["all", "flagged", "v above 3"])},
         {"text": " and more", "name": "more", "weight": "bold"},
     ][: rnd.choice([0, 1, 1, 2])]  # fmt: skip
-    references = [
+    references: list[dict[str, Any]] = [
         {"at": rnd.choice(QUANTITIES), "label": rnd.choice(["here", "average {average:,.1f}"]), "within": rnd.choice([[], [], ["g"]])},
         {"low": "0", "high": "average", "label": "a band"},
         {"after": "first 2", "label": "two"},
     ]  # fmt: skip
     for label in labels:
-        chart = tried(chart, refused, lambda before, label=label: before.label(**label))
+        chart = tried(chart, refused, "label", label)
     for reference in rnd.sample(references, rnd.choice([0, 0, 1, 2])):
-        chart = tried(
-            chart, refused, lambda before, reference=reference: before.reference(**reference)
-        )
+        chart = tried(chart, refused, "reference", reference)
     for _ in range(rnd.choice([1, 2, 3, 4])):
-        rule = rule_of(rnd, chart)
-        chart = tried(chart, refused, lambda before, rule=rule: before.rule(**rule))
+        chart = tried(chart, refused, "rule", rule_of(rnd, chart))
     return chart, refused
 
 
-def tried(chart: yz.Chart, refused: list[str], more: Callable[[yz.Chart], yz.Chart]) -> yz.Chart:
-    """The chart with more to it; as it is, and the message kept, where that is refused."""
+def tried(chart: yz.Chart, refused: list[str], section: str, entry: dict[str, Any]) -> yz.Chart:
+    """The chart with one more entry; as it is, and the message kept, where that is refused."""
     try:
-        longer = more(chart)
+        longer: yz.Chart = getattr(chart, section)(**entry)
         _ = longer.stages.verdict
     except yz.YuzenError as error:
         refused.append(str(error))

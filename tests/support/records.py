@@ -52,8 +52,9 @@ def sketch_of(seed: int) -> str:
     lines = [f"refused: {' '.join(message.split())}" for message in refused]
     try:
         lines += [line for line in _said(chart) if not line.startswith("flags:")]
-        counts = chart.flags().groupby(["target", "rule", "also", "color"], sort=False).size()
-        lines += [f"flags: {' | '.join(map(str, key))}: {count}" for key, count in counts.items()]
+        flags = chart.flags()
+        counts = flags.groupby(["target", "rule", "also", "color"], sort=False).size()
+        lines += [f"flags: {key}: {count}" for key, count in counts.to_dict().items()]
         lines += _sketched(chart)
     except yz.YuzenError as error:
         lines.append(f"never drawn: {' '.join(str(error).split())}")
@@ -80,8 +81,10 @@ def _sketched(chart: yz.Chart) -> Iterator[str]:
                 for of in fields(shape)
                 if isinstance(value := getattr(shape, of.name), np.ndarray) and len(value)
             ]
-            words = [_plain(getattr(shape, name)) for name in WORDS if getattr(shape, name, ())]
-            yield f"{type(shape).__name__} {shape.name}: {len(shape)} {' '.join([*described, *words])}"
+            described += [
+                _plain(getattr(shape, name)) for name in WORDS if getattr(shape, name, ())
+            ]
+            yield f"{type(shape).__name__} {shape.name}: {len(shape)} {' '.join(described)}"
 
 
 def _means(value: np.ndarray[Any, Any]) -> str:

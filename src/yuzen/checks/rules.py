@@ -149,7 +149,9 @@ def unused_parameters(examined: Examined) -> Iterator[Finding]:
     """Parameters that the brief never uses."""
     spec = examined.judged.design.brief
     # Words of the texts and not trees: a parameter may be named anywhere a text can be.
-    plain = {key: value for key, value in spec.plain().items() if key != "parameters"}
+    plain = {
+        key: value for key, value in spec.plain().items() if key not in {"parameters", "ignore"}
+    }
     spoken = {word.casefold() for word in re.findall(NAME, " ".join(_texts(plain)))}
     for name in spec.parameters:
         if name.casefold() not in spoken:

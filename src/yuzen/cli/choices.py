@@ -47,8 +47,8 @@ class ThemeName(click.ParamType[str]):
         param: click.Parameter,  # noqa: ARG002
         incomplete: str,
     ) -> list[CompletionItem]:
-        """The themes, and files."""
-        return [*_items(theme_names(), incomplete), *_files(incomplete)]
+        """The themes; files where no theme begins so, as bash completes one or the other."""
+        return _items(theme_names(), incomplete) or _files(incomplete)
 
 
 class FindingCode(click.ParamType[str]):

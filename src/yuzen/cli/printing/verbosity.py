@@ -48,6 +48,8 @@ def current() -> Verbosity:
 def set_verbosity(verbosity: Verbosity) -> None:
     """Print from now on as a call wants it."""
     global _current  # noqa: PLW0603 - streams are those of the process, and so is this
+    if _current.verbose != verbosity.verbose:
+        _listen(verbose=verbosity.verbose)
     _current = verbosity
 
 
@@ -62,7 +64,6 @@ def _verbose(_: click.Context, __: click.Parameter, value: bool) -> None:  # noq
         return
     _refuse_both(other=_current.quiet)
     set_verbosity(replace(_current, verbose=True))
-    print_stage_times()
 
 
 def _refuse_both(*, other: bool) -> None:
@@ -77,15 +78,18 @@ def _colored(ctx: click.Context, _: click.Parameter, value: str) -> None:
         set_verbosity(replace(_current, color=value))
 
 
-def print_stage_times() -> None:
-    """Print on standard error what the logger of the package reports of each stage."""
+def _listen(*, verbose: bool) -> None:
+    """Print on standard error what the logger of the package reports of each stage, or no more."""
     import logging
 
     logger = logging.getLogger("yuzen")
-    if not logger.isEnabledFor(logging.DEBUG):
-        handler = logging.StreamHandler(sys.stderr)
-        handler.setFormatter(logging.Formatter("  %(message)s"))
-        logger.addHandler(handler)
+    for handler in [one for one in logger.handlers if isinstance(one, logging.StreamHandler)]:
+        logger.removeHandler(handler)
+    logger.setLevel(logging.NOTSET)
+    if verbose:
+        printing = logging.StreamHandler(sys.stderr)
+        printing.setFormatter(logging.Formatter("  %(message)s"))
+        logger.addHandler(printing)
         logger.setLevel(logging.DEBUG)
 
 
