@@ -183,6 +183,13 @@ def require_type(value: object, kinds: type | UnionType, remedy: str) -> None:
         raise make_error("call-type", f"{type_name(value)} is given. {remedy}")
 
 
+def require_executor(value: object) -> None:
+    """Raise YuzenError (call-type) for what has no `submit`, as executors have."""
+    if not hasattr(value, "submit"):
+        remedy = "Give an executor, as concurrent.futures has them."
+        raise make_error("call-type", f"{type_name(value)} is given. {remedy}")
+
+
 def suggestion(word: str, known: Iterable[str]) -> str:
     """' Did you mean X?' with the nearest known word, else ''.
 

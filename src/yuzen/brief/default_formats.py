@@ -8,7 +8,7 @@ import numpy as np
 from yuzen.arrays import Floats, Text
 from yuzen.brief.language import locale_of
 from yuzen.brief.model import Brief
-from yuzen.errors import make_error, suggestion
+from yuzen.errors import error_at, make_error, suggestion
 from yuzen.formats.locales import Locale
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.rules.grammar.parser import parse_quantity
@@ -22,7 +22,8 @@ MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
 
 def formats_of(spec: Brief, marks: Marks) -> Formats:
     """The formats of a chart's measures. Raises YuzenError (brief-format) for an unknown name."""
-    locale = locale_of(spec.locale)
+    with error_at("locale", "locale"):
+        locale = locale_of(spec.locale)
     detected = _found(marks)
     detected |= {_known(name, spec, marks): written.tree for name, written in spec.formats.items()}
     return Formats(

@@ -14,7 +14,7 @@ from yuzen.charts.builder import of_value
 from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
 from yuzen.charts.stages import Stages
-from yuzen.errors import external_call, make_error
+from yuzen.errors import external_call, make_error, require_executor
 from yuzen.explain.flags import flag_columns
 from yuzen.explain.points import with_reasons
 from yuzen.explain.summary import ChartSummary, summary_of
@@ -93,6 +93,7 @@ class Chart(DrawnChart):
         ...     value="surplus").on(executor).flags()["route"].tolist()
         ['Kelpwick', 'Brinewick']
         """
+        require_executor(executor)
         if isinstance(self.stages.source, Record):
             return self
         with self.stages.with_line():

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, TypeAlias
 import numpy as np
 
 from yuzen.charts.chart import Chart
-from yuzen.errors import YuzenError, external_call, make_error, require_type
+from yuzen.errors import YuzenError, external_call, make_error, require_executor, require_type
 from yuzen.explain.rule_flags import RuleFlags, rule_flags
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
@@ -84,8 +84,8 @@ def save_all(
     [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
     """
     named_charts = _named_charts(charts)
-    if executor is not None and not hasattr(executor, "submit"):
-        require_type(executor, type(None), "Give an executor of concurrent.futures.")
+    if executor is not None:
+        require_executor(executor)
     ending, place = known_format(kind), path_of(folder)
     names = file_names([name for name, _ in named_charts])
     tasks = [
