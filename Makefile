@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test docs thorough lowest bench scale servers fuzz legibility office renderers mutants format clean
+.PHONY: demo test docs thorough lowest newest dist bench scale servers fuzz legibility office renderers mutants format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -46,6 +46,17 @@ lowest:
 	$(MAKE) VENV=.venv-lowest RESOLUTION="--resolution lowest-direct" .venv-lowest/.ready
 	.venv-lowest/bin/pytest -n 2 --dist worksteal
 
+# The tests and the demo with the newest releases of all packages, where every warning is an error.
+newest:
+	$(MAKE) VENV=.venv-newest RESOLUTION="--upgrade" .venv-newest/.ready
+	.venv-newest/bin/pytest -n 2 --dist worksteal
+	cd .venv-newest && bin/python -W error -m yuzen demo gallery
+
+# What a release is made of, in dist/: built twice, equal byte by byte, checked.
+dist: $(READY)
+	$(BIN)/uv pip install --quiet --python $(BIN)/python --editable ".[release]"
+	$(BIN)/python tools/dist.py
+
 # Slides, workbooks and painted files in LibreOffice; it installs nothing, and says what is missing.
 office: $(READY)
 	@for tool in soffice pdftoppm; do command -v $$tool >/dev/null || echo "$$tool is missing; Debian has it in libreoffice-impress, libreoffice-calc and poppler-utils."; done
@@ -72,7 +83,7 @@ format: $(READY)
 	$(BIN)/ruff format --quiet src/yuzen/brief/keywords.py
 
 clean:
-	rm -rf $(VENV) .venv-lowest .mutants gallery site .mypy_cache .pytest_cache .ruff_cache .hypothesis
+	rm -rf $(VENV) .venv-lowest .venv-newest dist .mutants gallery site .mypy_cache .pytest_cache .ruff_cache .hypothesis
 
 # Editable, so that the sources in use are the ones in the folder. uv installs in a tenth of pip's time; where
 # it cannot, as behind a mirror that only pip is told of, pip does.

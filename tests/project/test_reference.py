@@ -95,7 +95,7 @@ def test_the_site_leads_to_every_page() -> None:
         r": ([\w/-]+\.md)$", (HOME / "mkdocs.yml").read_text("utf-8"), flags=re.MULTILINE
     )
     pages = {str(page.relative_to(DOCS)) for page in DOCS.rglob("*.md")}
-    made = {*reference.PAGES, "gallery.md", "contributing.md", "changes.md"}
+    made = {*reference.PAGES, "gallery.md", "contributing.md", "changes.md", "security.md"}
     assert len(listed) == len(set(listed))
     assert set(listed) == pages | made
     text = (HOME / "mkdocs.yml").read_text("utf-8")

@@ -35,6 +35,7 @@ def on_files(found: Files, config: MkDocsConfig) -> Files:
     for name, source in {
         "contributing.md": "CONTRIBUTING.md",
         "changes.md": "CHANGELOG.md",
+        "security.md": "SECURITY.md",
     }.items():
         text = (HOME / source).read_text("utf-8").replace("](docs/", "](")
         found.append(File.generated(config, name, content=text))

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import Final
+from typing import Any, Final
 
 from yuzen.brief.keys.codes import code_tables
 from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECT_TABLE
 from yuzen.brief.toml.document import brief_schema
+from yuzen.cli.printing.answer_shapes import answer_schemas
 from yuzen.documents.report_file import report_schema
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, TICK, TREND
 from yuzen.rules.claims import CLAIMS
@@ -170,11 +171,50 @@ def _table_of(several: Sequence[KeyHelp]) -> str:
 
 
 # What pages are replaced in, by the mark that stands there: <!-- made: effects -->.
+def answers() -> str:
+    """A table of keys for each object that answers are made of."""
+    parts = []
+    for command, schema in answer_schemas().items():
+        parts.append(f"## yuzen {command} --json\n")
+        for name, shape in schema.get("$defs", {}).items():
+            if name in {"Error", "Failure"}:
+                continue
+            rows = [(f"`{key}`", _type(of)) for key, of in shape["properties"].items()]
+            parts.append(f"**{name}**: {shape['description']}\n\n{table(('key', 'holds'), rows)}")
+        if not schema.get("$defs", {}).keys() - {"Error", "Failure"}:
+            parts.append(f"It holds {_type(schema)}.\n")
+    return "\n".join(parts)
+
+
+def _type(schema: Mapping[str, Any]) -> str:
+    """What a value of an answer may be, in words."""
+    if "$ref" in schema:
+        return f"an object: {schema['$ref'].rpartition('/')[2]}"
+    if "anyOf" in schema:
+        kinds = [_type(one) for one in schema["anyOf"] if "Failure" not in one.get("$ref", "")]
+        return " or ".join(kinds)
+    if "enum" in schema:
+        return "one of " + ", ".join(f"`{value}`" for value in schema["enum"])
+    if schema.get("type") == "array":
+        return f"a list; each entry is {_type(schema['items'])}"
+    if schema.get("type") == "object" and "additionalProperties" in schema:
+        return f"an object by names; each value is {_type(schema['additionalProperties'])}"
+    return TYPE_WORDS.get(schema.get("type", ""), "any value")
+
+
+TYPE_WORDS: Final = {
+    "string": "a text",
+    "integer": "a whole number",
+    "number": "a number",
+    "boolean": "true or false",
+    "null": "null",
+}
 MADE: Final[Mapping[str, Callable[[], str]]] = {
     "conditions": conditions,
     "effects": effects,
     "kinds": kinds,
     "findings": findings,
+    "answers": answers,
 }
 PAGES: Final[Mapping[str, Callable[[], str]]] = {  # which are made as wholes
     "reference/keys.md": keys,

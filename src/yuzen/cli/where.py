@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
 import tomllib
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -82,7 +84,15 @@ def _place(origin: KeyOrigin) -> str:
     """The file and the line that set a key."""
     if origin.file is None:
         return ""
-    return origin.file if origin.line is None else f"{origin.file}, line {origin.line}"
+    file = _from_here(origin.file)
+    return file if origin.line is None else f"{file}, line {origin.line}"
+
+
+def _from_here(file: str) -> str:
+    """A file as it is named from the current folder, where that is shorter."""
+    with suppress(ValueError):  # on another drive
+        return min(os.path.relpath(file), file, key=len) if Path(file).is_absolute() else file
+    return file
 
 
 def _data(origin: KeyOrigin) -> dict[str, object]:
