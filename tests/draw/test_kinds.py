@@ -31,6 +31,7 @@ from tests.support.scenes import (
 from yuzen.brief.kinds import KINDS
 from yuzen.charts.stages import Stages
 from yuzen.scene.primitives import Dots
+from yuzen.shape.plan.bins import MOST_BINS
 
 NAMES = [
     "Brinewick",
@@ -671,3 +672,17 @@ def test_a_picture_alone_tells_what_its_chart_does(shape: str, tmp_path: Path) -
 
 def test_demo_charts_show_every_kind() -> None:
     assert {chart.stages.brief.chart.kind for chart in CHARTS.values()} == set(KINDS)
+
+
+def test_as_many_bins_as_a_chart_holds_are_drawn_and_one_more_is_refused() -> None:
+    def counted(bins: int) -> int:
+        rows = {"k": np.arange(bins) + 7.5}
+        return len(
+            yz.chart(rows, category="k", value="count of rows", kind="column", grain=1).flags()
+        )
+
+    assert counted(MOST_BINS) == MOST_BINS
+    with pytest.raises(
+        yz.YuzenError, match=f"would be {MOST_BINS + 1:,}, and a chart holds {MOST_BINS:,}"
+    ):
+        counted(MOST_BINS + 1)

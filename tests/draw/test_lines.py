@@ -162,6 +162,21 @@ def test_smooth_lines_are_monotone_cubics_with_exact_crossings(
         assert y == pytest.approx(level, abs=1e-6)
 
 
+@given(st.lists(st.tuples(st.integers(1, 6), numbers), min_size=4, max_size=9))
+def test_smooth_lines_between_dates_that_are_not_evenly_apart(
+    steps: list[tuple[int, float]],
+) -> None:
+    """The slopes are weighted by both gaps (Fritsch and Butland 1984), as SciPy's are."""
+    days = np.cumsum([gap for gap, _ in steps])
+    values = [value for _, value in steps]
+    dates = pd.Timestamp("2026-01-01") + pd.to_timedelta(days, unit="D")
+    chart = yz.chart({"x": dates, "v": values}, category="x", value="v", kind="line", smooth=True)
+    # The line is as long as with even gaps, whose marks are 0, 1, 2, ...
+    curve = PchipInterpolator((days - days[0]) / (days[-1] - days[0]) * (len(days) - 1), values)
+    for _, ((x0, y0), (x1, y1)) in strokes(drawn(chart)):
+        assert [y0, y1] == pytest.approx(curve([x0, x1]).tolist(), abs=1e-6)
+
+
 @given(st.lists(st.floats(-3, 3), min_size=4, max_size=4))
 def test_roots_of_cubics_are_where_they_change_sign(factors: list[float]) -> None:
     curve = np.array([factors])

@@ -512,3 +512,31 @@ def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: 
         ):
             connection.execute(sql.text(statement))
     assert len(yz.chart(database, category="g", value="v").stages.marks) == 3
+
+
+@pytest.mark.parametrize("sign", ["=", "!=", "before", "after"])
+@pytest.mark.parametrize("period", ["2026-02", "2026-02-14", "2026"])
+def test_dates_of_a_database_are_kept_as_those_of_a_table(
+    sign: str, period: str, tmp_path: Path
+) -> None:
+    import duckdb
+
+    days = pd.date_range("2025-12-20", "2026-03-05", freq="D")
+    rows = pd.DataFrame({"day": days, "g": [f"g{day.day % 3}" for day in days]})
+    with duckdb.connect(str(tmp_path / "d.db")) as base:
+        base.execute("create table t as select day::date as day, g from rows")
+    settings: Any = {
+        "category": "g",
+        "value": "count of rows",
+        "data": {"keep": f'day {sign} "{period}"'},
+        "order": "by name",
+    }
+
+    def counted(source: Any) -> dict[str, int] | str:
+        try:
+            flags = yz.chart(source, **settings).flags()
+        except yz.YuzenError as error:
+            return error.code
+        return dict(zip(flags["g"], flags["count of rows"], strict=True))
+
+    assert counted(yz.Database(f"duckdb:///{tmp_path / 'd.db'}", table="t")) == counted(rows)

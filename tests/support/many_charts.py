@@ -248,6 +248,17 @@ def points() -> dict[str, Maker]:
 
 def letters() -> dict[str, Maker]:
     made_charts = {f"letters_{kind}": of_letters(kind) for kind in ("bar", "column", "dots", "scatter", "line", "table", "bridge")}  # fmt: skip
+    for width in (
+        520,
+        460,
+        400,
+        360,
+    ):  # at which tables write their texts in smaller and smaller letters
+        made_charts[f"table_{width}"] = partial(made, LETTERS.assign(v=LETTERS["v"] * 1e6), category="item", value="v", kind="table", size={"width": width},
+            column=[{"value": "v", "title": "Number one"}, {"value": "w", "format": "{,.3f} m"}, {"value": "t", "format": "{,.2f} of all"}, {"value": "v", "name": "again", "show": "both"}])  # fmt: skip
+    made_charts["line_low"] = partial(
+        made, LETTERS, category="t", value="v", kind="line", scale={"low": -1_000_000, "high": 1000}
+    )
     made_charts["letters_press"] = of_letters("column", theme="press", label=["{v}"], locale="fr")
     made_charts["letters_panels"] = of_letters("bar", panels="group", label=["{v:.1f}"])
     made_charts["letters_low"] = of_letters(
