@@ -128,10 +128,7 @@ def _where(name: str) -> str:
 
 
 def _chart() -> str:
-    """What yz.chart takes: the keys of [chart] and the sections.
-
-    A size is that of points or of the page.
-    """
+    """What yz.chart takes: the keys of [chart] and the sections."""
     fields = {**Brief.model_fields, **ChartSection.model_fields}
     told = ["\n\nclass ChartCallKeys(TypedDict, total=False):"]
     told += [
@@ -141,10 +138,7 @@ def _chart() -> str:
         if name in CALLED_APART or name == "chart":
             continue
         owner = ChartSection if name in ChartSection.model_fields else Brief
-        text = _text(owner, name)
-        if name == "size":
-            text = f"SizeKeys | {text}"
-        told.append(f"    {name}: {text}")
+        told.append(f"    {name}: {_text(owner, name)}")
     return "\n".join(told) + "\n"
 
 

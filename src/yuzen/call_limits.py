@@ -57,6 +57,7 @@ def limits(
         if limit is not None and not (isinstance(limit, int | float) and limit > 0):
             raise make_error("call-limits", f"{name} takes a number above zero, or None.")
     given = {name: float(limit) for name, limit in counts.items() if limit is not None}
+    # The clock that nobody sets back.
     deadline = None if seconds is None else monotonic() + seconds
     token = _limits.set(_Limits(given, deadline, seconds))
     try:

@@ -8,6 +8,7 @@ from typing import Final
 
 from yuzen.errors import make_error, reason_of, type_name
 
+DEFAULTS_FILE: Final = "yuzen.toml"  # which sets keys for all briefs of a folder
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE_S: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
 

@@ -30,6 +30,7 @@ def timed(stage: str, about: str = "") -> Iterator[Stage]:
     stage that fails is not logged: its error says more.
     """
     refuse_late()
+    # Most often nobody listens, and writing the line would take longer than some stages.
     current = Stage(about)
     if not LOGGER.isEnabledFor(logging.DEBUG):
         yield current

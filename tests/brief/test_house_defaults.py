@@ -160,3 +160,27 @@ def test_where_names_file_and_line_of_every_key(house: Path, call: Call) -> None
     assert "Left out, so as Yuzen has it:" in table
     plain = call("where", house.parents[2] / "heights.toml")
     assert plain.code == 0
+
+
+def test_the_file_of_defaults_is_no_brief(folder: Path, call: Call) -> None:
+    (folder / "yuzen.toml").write_text('theme = "dusk"\n')
+    told = call("draw", "busiest.toml", "yuzen.toml", "waters.toml", "-o", "pictures")
+    assert told.code == 0
+    assert "2 drawn." in told.out
+    assert "note: yuzen.toml sets defaults for briefs, and is left out here." in told.err
+    for command in ("check", "flags"):
+        assert "left out here" in call(command, "yuzen.toml", "busiest.toml").err
+    alone = call("draw", "yuzen.toml")
+    assert (alone.code, "is no brief. Name a brief." in alone.err) == (2, True)
+
+
+def test_a_file_of_defaults_that_is_none_is_no_trap(folder: Path, call: Call) -> None:
+    (folder / "yuzen.toml").mkdir()
+    assert call("draw", "busiest.toml").code == 0
+    (folder / "yuzen.toml").rmdir()
+    (folder / "yuzen.toml").write_bytes(b"\xff\xfe")
+    assert "yuzen.toml: This file is no text in UTF-8." in call("draw", "busiest.toml").err
+    (folder / "yuzen.toml").write_text("#" * 1_000_001)
+    assert "more than 1,000,000 bytes" in call("draw", "busiest.toml").err
+    (folder / "yuzen.toml").write_text("")
+    assert call("draw", "busiest.toml").code == 0

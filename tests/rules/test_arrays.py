@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import sqlite3
 from decimal import Decimal
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.marks import Marks
 from yuzen.rules.peers import summaries
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
-from yuzen.rules.peers.exact_sums import exact_sums
+from yuzen.rules.peers.exact_sums import exact_sums, mean_of
 from yuzen.rules.peers.ranks import RANKS, Sorted, cut
 from yuzen.rules.peers.sequences import previous, running_total
 from yuzen.rules.quantities.fields import Field
@@ -240,3 +241,15 @@ def test_long_and_short_groups_together() -> None:
     np.testing.assert_array_equal(best, groups.cummax())
     ordered = Sorted.of(sequence.gather(values), sequence)
     np.testing.assert_array_equal(ordered.median(), groups.median())
+
+
+def test_averages_are_rounded_once_from_the_exact_quotient() -> None:
+    """Beside fractions, for counts whose products with a mean need more digits than a float has."""
+    random = np.random.default_rng(7)
+    sizes = random.integers(2, 60, 3_000)
+    groups = np.repeat(np.arange(len(sizes)), sizes)
+    values = random.standard_normal(len(groups)) * 10.0 ** random.integers(-6, 7, len(groups))
+    means = mean_of(exact_sums(values, groups, len(sizes)), sizes.astype(float))
+    parts = np.split(values, np.cumsum(sizes)[:-1])
+    exact = [float(sum(map(Fraction, part.tolist())) / len(part)) for part in parts]
+    assert means.tolist() == exact

@@ -150,6 +150,10 @@ def bars() -> dict[str, Maker]:
     }
     return {
         "bar_references": by_route(LOSS, TOP, reference=[average, groups, band, divider], label=[numbers], order="largest first"),
+        "bar_long_reference": by_route(LOSS, limit=5, label=[numbers], reference=[{"at": "average", "label": "the average of all routes of the company in the twelve months"}, {"at": "median", "label": "and the median of the same routes in the same months {median:,.0f}"}]),
+        "column_rest_months": in_time(LOSS, kind="column", value="passengers", limit=6, rest="before", label=["{passengers:,.0f}"]),
+        "column_rest_panels": partial(made, NORTH, LOSS, category="quarter of month", value="surplus", kind="column", panels="route", limit=4, rest="before", panel_scale="own"),
+        "column_bins_rest": partial(made, WAVES, TOP, category="wave_height", value="days", measures={"days": "count of rows"}, kind="column", grain=0.5, limit=3, rest="higher waves"),
         "bar_inside": by_route(LOSS, label=[inside], limit=8, rest="All other routes", title='{count "loss"} of {count}', subtitle="Passengers in {latest month}"),
         "bar_parts": by_route(part, reference=[{"at": "30k", "label": "30k"}], label=[numbers], limit=10, order="by name"),
         "bar_shade": by_route(shade, value="surplus", order="smallest first", scale={"low": -30000, "high": 90000, "title": "crowns"}),
@@ -230,6 +234,7 @@ def points() -> dict[str, Maker]:
     }
     return {
         "scatter_quadrants": by_route(region, big, kind="scatter", value="surplus", across="fares", point_size="passengers", reference=cross, scale={"title": "surplus", "across": {"title": "fares", "low": 0}}),
+        "scatter_long_reference": by_route(LOSS, kind="scatter", value="cost", across="fares", reference=[{"at": "average", "label": "the average cost of all routes in the twelve months"}, {"across": "median of fares", "label": "the median of fares"}]),
         "scatter_labels": by_route({"when": "outlier", "color": "adverse", "label": "{route}"}, kind="scatter", value="cost", across="fares", label=["{route}"]),
         "scatter_shade": by_route({"shade": {"of": "on_time", "colors": ["adverse", "favorable"]}}, kind="scatter", value="surplus", across="fares", measures={"on_time": "average of on_time"}, theme="dusk"),
         "scatter_panels": by_route(region, kind="scatter", value="surplus", across="fares", panels="waters"),

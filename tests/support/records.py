@@ -31,6 +31,7 @@ SKETCHES = FOLDER / "random.txt"
 TOLERANCE_PX = 0.6  # by which fonts of another release may move what stands beside a text
 MOST_ROWS = 24  # of an array, of which more are recorded by their sums
 MOST_NAMED = 6
+REMEDY = "If it is meant to be so, run python -m tests.support.records, and read the diff."
 SKETCHED = 300  # random charts
 WORDS = ("strokes", "patterns", "forms", "names", "stroke")
 UNSAID: Final = {"role", "layer", "order", "clipped", "blended", "pattern_ink"}

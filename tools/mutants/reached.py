@@ -16,7 +16,7 @@ from typing import Final
 import coverage
 
 BUDGET_S: Final = 30.0  # of tests for one mutant, twice, as long as they took when measured
-RECORDS: Final = "tests/project/test_records.py"
+RECORDS: Final = "tests/project/test_records"
 PLUGIN: Final = "tools.mutants.outcomes"
 
 

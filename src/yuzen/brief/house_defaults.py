@@ -14,9 +14,9 @@ from yuzen.brief.row_plan import names_used
 from yuzen.brief.today import named_texts
 from yuzen.brief.toml.document import make_brief, read_brief_values, read_text, read_toml
 from yuzen.brief.toml.source import BriefSource, KeyPath
-from yuzen.errors import Fault, YuzenError, suggestion
+from yuzen.errors import Fault, YuzenError, make_error, suggestion
+from yuzen.paths import DEFAULTS_FILE
 
-DEFAULTS_FILE: Final = "yuzen.toml"
 # Texts and charts are each brief's own. Rules that all share are in a file that `rules` names.
 MERGED: Final = ("parameters", "formats", "words", "calendar", "size")  # entry by entry
 SET_WHOLE: Final = ("theme", "locale", "rules")
@@ -47,6 +47,7 @@ def defaults_above(folder: Path) -> HouseDefaults | None:
 
     Raises YuzenError with all its faults and their lines.
     """
+    # Only the nearest counts: of a value that may come from three files nobody finds the place.
     start = folder.resolve()
     for place in (start, *start.parents):
         path = place / DEFAULTS_FILE
@@ -61,6 +62,7 @@ def _read(path: Path) -> HouseDefaults:
     values = read_toml(written)
     faults = [_unsettable(key) for key in values if key not in SETTABLE]
     if not faults:
+        # With any chart it is a brief, by which all its values are checked as those of briefs are.
         try:
             make_brief({**values, "chart": _NO_CHART})
         except YuzenError as error:
@@ -116,6 +118,7 @@ def fitted(brief: Brief, defaults: HouseDefaults | None, column_names: Sequence[
     """A brief without those defaults that are about nothing in it: parameters and formats."""
     if defaults is None or not {key[0] for key in defaults.given} & {"parameters", "formats"}:
         return brief
+    # A house sets formats for all its measures, of which a chart has a few.
     used = {name.casefold() for name in (*names_used(Design(brief)), *named_texts(brief))}
     written = {name.casefold() for name in (*column_names, *brief.measures)}
     return brief.having(
@@ -137,6 +140,9 @@ def load_brief(path: Path) -> tuple[Brief, BriefSource, HouseDefaults | None]:
 
     Raises YuzenError with all faults and places.
     """
+    if path.name == DEFAULTS_FILE:
+        message = "This file sets defaults for briefs, and is no brief. Name a brief."
+        raise make_error("brief-file", message, where=path.name)
     written = read_text(path, "brief")
     brief, defaults = read_brief(written, path.parent)
     return brief, written, defaults

@@ -123,6 +123,7 @@ def loads(
     if len(text) > MAX_BRIEF_BYTES:
         message = f"It has more than {MAX_BRIEF_BYTES / 1e6:.0f} MB, and no brief is as long."
         raise make_error("brief-file", message, where=called)
+    # Without a folder even a yuzen.toml is not looked for, as it would be that of the server.
     written = BriefSource(called, text)
     if folder is None:
         spec, defaults = parse_brief(written), None

@@ -47,6 +47,7 @@ def checked(stages: Stages) -> Checked:
         )
         for message in stages.housed.left_out
     ]
+    # Former names are of the file alone: in the brief they are the present ones already.
     found_all = (*found, *elsewhere, *_former_keys(stages))
     placed = tuple(_on_line(finding, stages) for finding in found_all)
     return Checked(placed).ignoring(stages.brief.ignore)

@@ -50,6 +50,7 @@ def _leaves(value: Any, key: KeyPath) -> Iterator[tuple[KeyPath, Any]]:  # noqa:
 
 def _origin(key: KeyPath, value: object, stages: Stages) -> KeyOrigin:
     """Where one key is set."""
+    # A default that the brief sets too is not among those that are given, so it is the brief's.
     name = _name(key)
     defaults = stages.defaults
     if defaults is not None and defaults.gives(key):

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Mapping, Sequence
 from contextlib import AbstractContextManager, nullcontext, suppress
 from dataclasses import replace
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Final, cast
 
@@ -219,14 +218,6 @@ def reported(work: Callable[[], object]) -> YuzenError | None:
         print_error(f"yuzen: {error}")
         return error
     return None
-
-
-def each_reported(
-    sources: Sequence[Path], work: Callable[[Path], object]
-) -> dict[Path, YuzenError]:
-    """Report the errors of several briefs one by one, and return those errors."""
-    errors = {source: reported(partial(work, source)) for source in sources}
-    return {source: error for source, error in errors.items() if error is not None}
 
 
 def picture_path(source: str, output: Path | None, count: int) -> Path:

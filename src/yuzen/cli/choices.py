@@ -6,15 +6,17 @@ import json
 from collections.abc import Callable, Iterable
 from contextlib import suppress
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from yuzen.brief.keys.codes import code_tables, finding_codes
 from yuzen.brief.keys.key_help import keys_of
 from yuzen.cli.commands import COMMANDS
+from yuzen.cli.printing.terminal import print_note
 from yuzen.cli.stored_pages import page
 from yuzen.errors import YuzenError, suggestion
+from yuzen.paths import DEFAULTS_FILE
 
 if TYPE_CHECKING:
     from click.shell_completion import CompletionItem
@@ -70,6 +72,17 @@ class FindingCode(click.ParamType[str]):
     ) -> list[CompletionItem]:
         """The codes."""
         return _items(finding_codes(), incomplete)
+
+
+def briefs_among(
+    _: click.Context, __: click.Parameter, sources: tuple[Any, ...]
+) -> tuple[Any, ...]:
+    """The briefs of a call, without the file of defaults that a shell names for *.toml too."""
+    briefs = tuple(source for source in sources if Path(source).name != DEFAULTS_FILE)
+    if not briefs or len(briefs) == len(sources):
+        return sources
+    print_note(f"  note: {DEFAULTS_FILE} sets defaults for briefs, and is left out here.")
+    return briefs
 
 
 def theme_names() -> list[str]:

@@ -10,7 +10,13 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.brief.kinds import KINDS
-from yuzen.cli.choices import ThemeName, complete_columns, complete_rule, complete_sources
+from yuzen.cli.choices import (
+    ThemeName,
+    briefs_among,
+    complete_columns,
+    complete_rule,
+    complete_sources,
+)
 from yuzen.cli.options import (
     PIPE,
     Changes,
@@ -76,6 +82,7 @@ def demo(folder: Path) -> None:
     metavar="BRIEF...|FILE",
     nargs=-1,
     required=True,
+    callback=briefs_among,
     shell_complete=complete_sources,
 )
 @click.option(

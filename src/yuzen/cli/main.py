@@ -47,6 +47,7 @@ def run() -> None:
     signal.signal(signal.SIGINT, signal.default_int_handler)
     with ended_by_interrupt():
         code = _ended()
+    set_verbosity(Verbosity())  # a program that calls commands goes on without its -v
     sys.exit(code)
 
 

@@ -63,6 +63,7 @@ def _text() -> str:
     if sys.stdin is None or sys.stdin.isatty():
         message = "Nothing comes in. Pipe a brief into the command, or name its file."
         raise make_error("call-pipe", message)
+    # One byte more than a brief may have tells that it is too long, however much comes in.
     data = sys.stdin.buffer.read(MAX_BRIEF_BYTES + 1)
     if len(data) > MAX_BRIEF_BYTES:
         message = f"More than {MAX_BRIEF_BYTES / 1e6:.0f} MB come in, and no brief is as long."

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.choices import ThemeName
+from yuzen.cli.choices import ThemeName, briefs_among
 from yuzen.cli.options import (
     Changes,
     as_json,
@@ -38,7 +38,12 @@ if TYPE_CHECKING:
 
 @click.command(epilog=example("report"))
 @click.argument(
-    "sources", metavar="BRIEF...|REPORT", nargs=-1, required=True, type=click.Path(path_type=Path)
+    "sources",
+    metavar="BRIEF...|REPORT",
+    nargs=-1,
+    required=True,
+    callback=briefs_among,
+    type=click.Path(path_type=Path),
 )
 @click.option(
     "-o",

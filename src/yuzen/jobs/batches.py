@@ -194,6 +194,7 @@ def draw_one(value: str, chart: Chart, path: Path) -> DrawResult:
 
 def foreseen(value: str, chart: Chart, path: Path) -> DrawResult:
     """What drawing a chart would give, without its file. Raises YuzenError."""
+    # As in a real run, so that a dry one reports a wrong ending too.
     format_of(path)
     return _result(value, chart, path, chart.stages.notes)
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.choices import complete_marks
+from yuzen.cli.choices import briefs_among, complete_marks
 from yuzen.cli.options import (
     PIPE,
     Changes,
@@ -128,6 +128,7 @@ def tell(
     metavar="BRIEF|PICTURE...",
     nargs=-1,
     required=True,
+    callback=briefs_among,
     type=click.Path(path_type=Path),
 )
 @click.option(

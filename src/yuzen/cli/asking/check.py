@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.cli.asking.findings_of_check import FORMATS, CheckedBrief
-from yuzen.cli.choices import FindingCode
+from yuzen.cli.choices import FindingCode, briefs_among
 from yuzen.cli.options import PIPE, Changes, as_json, example, shared
 from yuzen.cli.printing.output import check_data, print_findings, print_json
 from yuzen.cli.printing.terminal import print_error, write_stdout
@@ -22,7 +22,12 @@ if TYPE_CHECKING:
 
 @click.command(epilog=example("check"))
 @click.argument(
-    "sources", metavar="BRIEF|REPORT...", nargs=-1, required=True, type=click.Path(path_type=Path)
+    "sources",
+    metavar="BRIEF|REPORT...",
+    nargs=-1,
+    required=True,
+    callback=briefs_among,
+    type=click.Path(path_type=Path),
 )
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @click.option(
@@ -58,6 +63,7 @@ def check(
     if form is not None and as_json:
         raise make_error("call-option", "--format and --json are two forms of one answer.")
     reports = _reports(sources, changes, data, ignored)
+    # Whatever the form of the answer is, people see what could not be checked.
     for report in reports:
         if report.error is not None:
             print_error(f"yuzen: {report.error}")

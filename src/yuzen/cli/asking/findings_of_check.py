@@ -70,6 +70,7 @@ def as_commands(reports: list[CheckedBrief]) -> str:
 
 
 def _escaped(text: str, further: str = "") -> str:
+    # The percent sign comes first, as the others become one with digits.
     for char in f"%\r\n{further}":
         text = text.replace(char, f"%{ord(char):02X}")
     return text
@@ -105,6 +106,7 @@ def as_sarif(reports: list[CheckedBrief]) -> str:
 
 def _location(source: str, line: int | None) -> dict[str, Any]:
     location: dict[str, Any] = {"artifactLocation": {"uri": Path(source).as_posix()}}
+    # A brief is known by its lines; columns would be guessed.
     if line is not None:
         location["region"] = {"startLine": line}
     return location

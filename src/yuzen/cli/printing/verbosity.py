@@ -83,6 +83,7 @@ def _listen(*, verbose: bool) -> None:
     import logging
 
     logger = logging.getLogger("yuzen")
+    # A second one would print each line twice.
     for handler in [one for one in logger.handlers if isinstance(one, logging.StreamHandler)]:
         logger.removeHandler(handler)
     logger.setLevel(logging.NOTSET)
