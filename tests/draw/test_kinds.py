@@ -686,3 +686,34 @@ def test_as_many_bins_as_a_chart_holds_are_drawn_and_one_more_is_refused() -> No
         yz.YuzenError, match=f"would be {MOST_BINS + 1:,}, and a chart holds {MOST_BINS:,}"
     ):
         counted(MOST_BINS + 1)
+
+
+@pytest.mark.parametrize("factor", [1e-3, 1.0, 1e6])
+def test_areas_of_points_are_as_their_measure_in_whatever_unit(factor: float) -> None:
+    sizes = np.array([0.9, 0.225, 0.4, 0.0, -1.0, np.nan]) * factor
+    rows = {"n": list("abcdef"), "y": range(6), "x": range(6), "size": sizes}
+    chart = yz.chart(
+        rows,
+        kind="scatter",
+        category="n",
+        value="y",
+        across="x",
+        point_size="size",
+        order="as given",
+    )
+    (dots,) = [s for s in drawn(chart).shapes if s.role == "points"]
+    radii = dict(zip(dots.marks.tolist(), np.asarray(dots.radii).tolist(), strict=True))
+    assert radii[1] / radii[0] == pytest.approx(0.5, abs=0.02)
+    assert radii[2] / radii[0] == pytest.approx(2 / 3, abs=0.02)
+    assert radii[3] == radii[4] < radii[1]
+    reference = yz.chart(
+        {**rows, "size": sizes / factor * 7},
+        kind="scatter",
+        category="n",
+        value="y",
+        across="x",
+        point_size="size",
+        order="as given",
+    )
+    (same,) = [s for s in drawn(reference).shapes if s.role == "points"]
+    assert np.asarray(same.radii) == pytest.approx(np.asarray(dots.radii))
