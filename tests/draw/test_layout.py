@@ -24,7 +24,7 @@ from yuzen.draw.axes.scale import Room, fit
 from yuzen.draw.canvas import Canvas
 from yuzen.draw.room.placement import cut_line, sampled, spread_out, thinned
 from yuzen.draw.signs.badges import BADGE_SIZE_PX, badges_at
-from yuzen.draw.text.fonts import installed
+from yuzen.draw.text.fonts import face_of, installed
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.formats.number_format import NumberFormat
 from yuzen.render.figure import figure_of
@@ -33,6 +33,7 @@ from yuzen.scene.badge_shapes import SHAPES
 from yuzen.scene.box import Box
 from yuzen.scene.primitives import Rectangles
 from yuzen.scene.scene import Scene
+from yuzen.scene.writing import Font
 
 PEN = TextMeasurer(LINEN)
 words = st.text(st.sampled_from("abc WM.ij"), max_size=60)
@@ -306,3 +307,13 @@ def test_bars_fill_the_part_of_the_pitch_that_is_told(
             **said,  # type: ignore[arg-type]
         ).notes()
     )
+
+
+@pytest.mark.parametrize("letter", ["漢", "한", "⇶", "a", "\N{FULLWIDTH LATIN CAPITAL LETTER A}"])
+def test_a_text_is_as_wide_as_its_letters_also_of_letters_that_the_font_lacks(letter: str) -> None:
+    face = face_of(Font(("DejaVu Sans",), 11.0))
+    one = face.width(letter)
+    assert one > 0
+    assert face.width(letter * 5) == pytest.approx(5 * one, abs=2.5)
+    between = face.width(f"n{letter * 3}n") - face.width("nn")
+    assert between == pytest.approx(3 * one, abs=2.5)

@@ -61,7 +61,7 @@ def test_lines_join_neighbours_that_are_both_there(marks: list[tuple[bool, int, 
     there = np.array([m[0] for m in marks], dtype=bool)
     lines = np.array([m[1] for m in marks], dtype=np.intp)
     steps = np.array([m[2] for m in marks], dtype=np.intp)
-    paths = Paths.joining(there, lines, steps, steps.astype(float))
+    paths = Paths.joining(there, lines, steps, steps.astype(float), smooth=False)
     expected = {
         (a, b)
         for a in range(len(marks))

@@ -23,11 +23,11 @@ class Paths:
     starts: Codes
     ends: Codes
     places: Floats
-    smooth: bool = False
+    smooth: bool
 
     @classmethod
     def joining(
-        cls, there: Bools, lines: Codes, steps: Codes, places: Floats, *, smooth: bool = False
+        cls, there: Bools, lines: Codes, steps: Codes, places: Floats, *, smooth: bool
     ) -> Paths:
         """Segments between marks of one line that are one step apart and both there.
 
