@@ -701,7 +701,7 @@ def test_areas_of_points_are_as_their_measure_in_whatever_unit(factor: float) ->
         point_size="size",
         order="as given",
     )
-    (dots,) = [s for s in drawn(chart).shapes if s.role == "points"]
+    (dots,) = [s for s in drawn(chart).shapes if isinstance(s, Dots) and s.role == "points"]
     radii = dict(zip(dots.marks.tolist(), np.asarray(dots.radii).tolist(), strict=True))
     assert radii[1] / radii[0] == pytest.approx(0.5, abs=0.02)
     assert radii[2] / radii[0] == pytest.approx(2 / 3, abs=0.02)
@@ -715,5 +715,5 @@ def test_areas_of_points_are_as_their_measure_in_whatever_unit(factor: float) ->
         point_size="size",
         order="as given",
     )
-    (same,) = [s for s in drawn(reference).shapes if s.role == "points"]
+    (same,) = [s for s in drawn(reference).shapes if isinstance(s, Dots) and s.role == "points"]
     assert np.asarray(same.radii) == pytest.approx(np.asarray(dots.radii))

@@ -12,15 +12,14 @@ import click
 from yuzen.brief.kinds import KINDS
 from yuzen.cli.choices import (
     ThemeName,
-    briefs_among,
     complete_columns,
     complete_rule,
-    complete_sources,
 )
 from yuzen.cli.options import (
     PIPE,
     Changes,
     as_json,
+    briefs_argument,
     example,
     on_cluster,
     shared,
@@ -77,14 +76,7 @@ def demo(folder: Path) -> None:
 
 # A command's arguments are its options, and click hands them over by name.
 @click.command(epilog=example("draw"))
-@click.argument(
-    "sources",
-    metavar="BRIEF...|FILE",
-    nargs=-1,
-    required=True,
-    callback=briefs_among,
-    shell_complete=complete_sources,
-)
+@briefs_argument("BRIEF...|FILE", click.STRING)
 @click.option(
     "-o",
     "--output",

@@ -13,7 +13,7 @@ from typing import Any, Final
 
 import click
 
-from yuzen.cli.choices import complete_settings
+from yuzen.cli.choices import briefs_among, complete_settings, complete_sources
 
 PIPE: Final = Path("-")  # for an output: standard output
 EXAMPLES: Final = {
@@ -133,6 +133,19 @@ def shared(command: Callable[..., Any]) -> Callable[..., Any]:
         "--data", metavar="FILE", help="Other rows: a file, a database's url, or - for a pipe."
     )
     return rows(changing(command))
+
+
+def briefs_argument(metavar: str, kind: click.ParamType[Any]) -> Callable[..., Any]:
+    """The argument of commands that take several briefs, as texts or as paths."""
+    return click.argument(
+        "sources",
+        metavar=metavar,
+        nargs=-1,
+        required=True,
+        type=kind,
+        callback=briefs_among,
+        shell_complete=complete_sources,
+    )
 
 
 on_cluster = click.option(

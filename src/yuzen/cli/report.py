@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.cli.choices import ThemeName, briefs_among
+from yuzen.cli.choices import ThemeName
 from yuzen.cli.options import (
     Changes,
     as_json,
+    briefs_argument,
     example,
     on_cluster,
     shared,
@@ -37,14 +38,7 @@ if TYPE_CHECKING:
 
 
 @click.command(epilog=example("report"))
-@click.argument(
-    "sources",
-    metavar="BRIEF...|REPORT",
-    nargs=-1,
-    required=True,
-    callback=briefs_among,
-    type=click.Path(path_type=Path),
-)
+@briefs_argument("BRIEF...|REPORT", click.Path(path_type=Path))
 @click.option(
     "-o",
     "--output",

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yuzen.cli.choices import briefs_among, complete_marks
+from yuzen.cli.choices import complete_marks
 from yuzen.cli.options import (
     PIPE,
     Changes,
     as_json,
+    briefs_argument,
     changing,
     example,
     of_report,
@@ -123,14 +124,7 @@ def tell(
 
 
 @click.command(epilog=example("flags"))
-@click.argument(
-    "sources",
-    metavar="BRIEF|PICTURE...",
-    nargs=-1,
-    required=True,
-    callback=briefs_among,
-    type=click.Path(path_type=Path),
-)
+@briefs_argument("BRIEF|PICTURE...", click.Path(path_type=Path))
 @click.option(
     "--format",
     "form",

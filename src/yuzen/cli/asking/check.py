@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import click
 
 from yuzen.cli.asking.findings_of_check import FORMATS, CheckedBrief
-from yuzen.cli.choices import FindingCode, briefs_among
-from yuzen.cli.options import PIPE, Changes, as_json, example, shared
+from yuzen.cli.choices import FindingCode
+from yuzen.cli.options import PIPE, Changes, as_json, briefs_argument, example, shared
 from yuzen.cli.printing.output import check_data, print_findings, print_json
 from yuzen.cli.printing.terminal import print_error, write_stdout
 from yuzen.errors import YuzenError, make_error
@@ -21,14 +21,7 @@ if TYPE_CHECKING:
 
 
 @click.command(epilog=example("check"))
-@click.argument(
-    "sources",
-    metavar="BRIEF|REPORT...",
-    nargs=-1,
-    required=True,
-    callback=briefs_among,
-    type=click.Path(path_type=Path),
-)
+@briefs_argument("BRIEF|REPORT...", click.Path(path_type=Path))
 @click.option("--strict", is_flag=True, help="End with exit code 1 if something is found.")
 @click.option(
     "--ignore",
