@@ -315,5 +315,6 @@ def test_a_text_is_as_wide_as_its_letters_also_of_letters_that_the_font_lacks(le
     one = face.width(letter)
     assert one > 0
     assert face.width(letter * 5) == pytest.approx(5 * one, abs=2.5)
+    assert sum(face.steps(letter * 5)) == pytest.approx(face.width(letter * 5), abs=2.5)
     between = face.width(f"n{letter * 3}n") - face.width("nn")
     assert between == pytest.approx(3 * one, abs=2.5)

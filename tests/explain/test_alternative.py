@@ -16,6 +16,7 @@ import yuzen as yz
 from tests.support.ferries import CHARTS
 from tests.support.sampling import SAMPLED, seeds
 from tests.support.written_numbers import number_of
+from yuzen.compose.judged_chart import MAX_NAMED_MARKS
 from yuzen.errors import YuzenError
 from yuzen.formats.english import ENGLISH
 from yuzen.formats.words import Words, plural_form, words_fault, words_of
@@ -212,3 +213,20 @@ def test_files_hold_title_description_and_language(tmp_path: Path) -> None:
     html = table.save(tmp_path / "a.html").read_text()
     assert '<html lang="de">' in html
     assert f'content="{table.alt()}"' in html
+
+
+@pytest.mark.parametrize("category", ["number", "day", "word"])
+def test_marks_of_a_long_chart_are_called_as_those_of_a_short_one(category: str) -> None:
+    count = MAX_NAMED_MARKS + 2
+    rows = pd.DataFrame(
+        {
+            "number": np.arange(count) * 0.5,
+            "day": pd.date_range("2000-01-01", periods=count),
+            "word": [f"w{place}" for place in range(count)],
+            "v": np.arange(count) % 977 + (np.arange(count) == 1234) * 5000.0,
+        }
+    )
+    long = yz.chart(rows, category=category, value="v", kind="scatter", across="v")
+    short = yz.chart(rows[1200:1300], category=category, value="v", kind="scatter", across="v")
+    (name,) = re.findall(r"to [\d,]+ \((.*?)\)", short.alt())
+    assert f"({name})" in long.alt()

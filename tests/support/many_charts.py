@@ -163,6 +163,8 @@ def bars() -> dict[str, Maker]:
         "bar_totals": by_route(LOSS, totals=["waters", "all"], label=[numbers], group_order="by name"),
         "bar_panels": by_route(LOSS, {"when": "highest", "color": "favorable"}, panels="waters", panel_peers="chart", reference=[average], label=[numbers]),
         "bar_ticks": by_route({"when": "passengers below target_passengers", "color": "adverse"}, layer=plan, limit=8),
+        "bar_tick_labels": by_route({"on": "layer goal", "when": "always", "label": "{target_passengers:,.0f}", "color": "adverse"}, layer=plan, limit=10, label=[numbers]),
+        "column_tick_labels": by_route({"on": "layer goal", "when": "always", "label": "{target_passengers:,.0fk}", "color": "adverse"}, layer=plan, kind="column", limit=12, label=["{passengers:,.0fk}"]),
         "bar_beside": by_route({"on": "layer goal", "when": "target_passengers above 40k", "color": "adverse", "outline": "ink"}, layer=beside, limit=6),
         "bar_two_axes": by_route({"on": "layer on time", "when": "punctual lowest", "color": "adverse"}, layer=punctual, kind="column", limit=7, **rate),
         "bar_base": partial(made, LETTERS, *LETTER_RULES[:2], category="item", value="v", base="w", kind="bar", label=["{v:.1f}"]),
@@ -261,6 +263,37 @@ def letters() -> dict[str, Maker]:
     ):  # at which tables write their texts in smaller and smaller letters
         made_charts[f"table_{width}"] = partial(made, LETTERS.assign(v=LETTERS["v"] * 1e6), category="item", value="v", kind="table", size={"width": width},
             column=[{"value": "v", "title": "Number one"}, {"value": "w", "format": "{,.3f} m"}, {"value": "t", "format": "{,.2f} of all"}, {"value": "v", "name": "again", "show": "both"}])  # fmt: skip
+    for width in range(360, 560, 25):  # at which the ramp of a key has less and less room
+        shade = {
+            "on": "mark",
+            "key": "How much is left of the fares",
+            "shade": {"of": "surplus", "colors": ["adverse", "paper", "favorable"]},
+        }
+        made_charts[f"shade_{width}"] = by_route(
+            shade, value="surplus", limit=4, size={"width": width}
+        )
+    numbers = pd.DataFrame(
+        {
+            "n": np.arange(70.0),
+            "x": np.arange(70) % 7 * 1e-3,
+            "y": np.arange(70) // 7 * 1e-3,
+            "day": pd.date_range("2026-01-01", periods=70),
+        }
+    )
+    for name in (
+        "n",
+        "day",
+    ):  # of which most have no room for their numbers, and are named in the note
+        made_charts[f"crowded_{name}"] = partial(
+            made,
+            numbers,
+            category=name,
+            value="y",
+            kind="scatter",
+            across="x",
+            label=["{y:.4f} and {x:.4f}"],
+            size={"width": 420},
+        )
     made_charts["line_low"] = partial(
         made, LETTERS, category="t", value="v", kind="line", scale={"low": -1_000_000, "high": 1000}
     )
