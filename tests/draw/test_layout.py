@@ -318,3 +318,9 @@ def test_a_text_is_as_wide_as_its_letters_also_of_letters_that_the_font_lacks(le
     assert sum(face.steps(letter * 5)) == pytest.approx(face.width(letter * 5), abs=2.5)
     between = face.width(f"n{letter * 3}n") - face.width("nn")
     assert between == pytest.approx(3 * one, abs=2.5)
+
+
+def test_a_text_that_no_page_holds_is_about_as_wide_as_its_letters() -> None:
+    face = face_of(Font(("DejaVu Sans",), 11.0))
+    few, many = face.width("Brinewick " * 100), face.width("Brinewick " * 10_000)
+    assert many == pytest.approx(few * 100, rel=0.01)

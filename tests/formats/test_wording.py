@@ -162,3 +162,11 @@ def test_titles_stay_true_when_rows_and_parameters_change() -> None:
     assert fewer.stages.page.words.title == "Top 1: x and y with 100% of 10; 2 in all"
     empty = chart.with_rows({"item": ["x"], "v": [None]})
     assert empty.stages.page.words.title == "Top 1: none with – of –; 0 in all"
+
+
+def test_a_text_is_as_long_as_is_allowed_and_no_longer() -> None:
+    rows = {"c": ["a"], "v": [1]}
+    longest = yz.chart(rows, category="c", value="v", title="x" * 2_000)
+    assert longest.stages.brief.title is not None
+    with pytest.raises(yz.YuzenError, match=r"2,000|2000"):
+        yz.chart(rows, category="c", value="v", title="x" * 2_001)

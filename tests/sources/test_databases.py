@@ -119,6 +119,7 @@ def test_every_demo_brief_has_the_same_marks_from_a_file_and_from_a_database(
         ({"value": "total of surplus / total of fares", "totals": ["waters", "all"]}, 23),
         ({"value": "count of complaints", "series": "service"}, 23),
         ({"value": "median of passengers"}, 23),
+        ({"value": "median of passengers", "limit": 4, "rest": "others"}, 828),
         ({"value": "deviation of passengers / average of passengers"}, 23),
         ({"value": "median of on_time", "data": {"keep": 'waters = "Saltmarsh"'}}, 5),
         ({"value": "median of (surplus / complaints)", "panels": "waters"}, 23),
