@@ -19,7 +19,7 @@ from tests.support.scenes import bars_of, boxes_of, drawn
 from yuzen.color.themes import LINEN
 from yuzen.compose.layer import drawable
 from yuzen.draw.around.page_header import PAGE_MARGIN_PX, PageHeader
-from yuzen.draw.axes.axis import tick_texts
+from yuzen.draw.axes.axis import tick_texts, ticks_between
 from yuzen.draw.axes.scale import Room, fit
 from yuzen.draw.canvas import Canvas
 from yuzen.draw.room.placement import cut_line, sampled, spread_out, thinned
@@ -324,3 +324,7 @@ def test_a_text_that_no_page_holds_is_about_as_wide_as_its_letters() -> None:
     face = face_of(Font(("DejaVu Sans",), 11.0))
     few, many = face.width("Brinewick " * 100), face.width("Brinewick " * 10_000)
     assert many == pytest.approx(few * 100, rel=0.01)
+
+
+def test_between_equal_ends_there_are_no_ticks() -> None:
+    assert ticks_between(5.0, 5.0).tolist() == ticks_between(7.0, 5.0).tolist() == []

@@ -519,3 +519,8 @@ def test_patterns_are_dashes_on_lines() -> None:
     scene = drawn(line_of([1, -5, 3], theme="press").rule("negative", color="adverse"))
     dashes = {hex_colors(line.shape.ink)[0]: line.shape.stroke for line in seen(scene, "line")}
     assert dashes == {"#111111": "stripes", THEMES["press"].for_lines.color("quiet").lower(): ""}
+
+
+def test_a_cubic_that_lies_level_on_zero_has_its_root_there_once() -> None:
+    segment, t = roots(np.array([[-0.125, 0.75, -1.5, 1.0], [1.0, 0.0, 0.0, 0.0]]))
+    assert (segment.tolist(), t.tolist()) == ([0], [pytest.approx(0.5)])

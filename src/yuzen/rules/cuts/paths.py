@@ -144,8 +144,10 @@ def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
             low, high = np.where(up, middle, low), np.where(up, high, middle)
         indices.append(changing)
         t.append((low + high) / 2)
-    for place in (1, 2):  # a turning point that lies on zero itself
-        changing = (values[:, place] == 0) & (values[:, place - 1] * values[:, place + 1] < 0)
+    # A turning point may lie on zero itself, and where a curve lies level both are one.
+    beyond = np.where(values[:, 2] == 0, values[:, 3], values[:, 2])
+    for place, following in ((1, beyond), (2, values[:, 3])):
+        changing = (values[:, place] == 0) & (values[:, place - 1] * following < 0)
         indices.append(np.flatnonzero(changing))
         t.append(knots[changing, place])
     return np.concatenate(indices), np.concatenate(t)
