@@ -65,6 +65,29 @@ def test_a_place_is_free_where_every_pixel_is(
     assert ground.texts.tolist() == [list(one) for one, what in others if what == TEXT]
 
 
+@given(
+    st.lists(pixel_boxes, max_size=4),
+    st.lists(
+        st.tuples(*[st.integers(-12, 60)] * 2, *[st.integers(1, 20)] * 2), min_size=1, max_size=9
+    ),
+)
+def test_boxes_on_paper_are_free_where_they_are_on_it_and_nothing_is_in_them(
+    texts: list[Any], places: list[tuple[int, ...]]
+) -> None:
+    """Beside a look at each box by itself, also of boxes that lie beyond an edge."""
+    ground = Occupancy(ROOM)
+    for text in texts:
+        ground.add(np.array([text]), TEXT)
+    boxes = np.array([[x, y, x + wide, y + tall] for x, y, wide, tall in places], dtype=float)
+    inside = (boxes[:, :2] >= [ROOM.left, ROOM.top]).all(axis=1)
+    inside &= (boxes[:, 2:] <= [ROOM.right, ROOM.bottom]).all(axis=1)
+    each = [
+        bool(on) and not any(covered(tuple(box)) & covered(text) for text in texts)
+        for box, on in zip(boxes.tolist(), inside, strict=True)
+    ]
+    assert ground.free_on_paper(boxes).tolist() == each
+
+
 @given(st.lists(st.lists(pixel_boxes, min_size=3, max_size=3), min_size=1, max_size=8))
 def test_every_text_takes_its_first_place_that_is_left(choices: list[list[Any]]) -> None:
     found = placed(Occupancy(ROOM), Choices.on_paper(np.array(choices)))

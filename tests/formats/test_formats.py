@@ -24,6 +24,7 @@ import yuzen as yz
 from tests.support.command_line import Called
 from tests.support.scenes import boxes_of, drawn, shapes_of, texts_of
 from yuzen.brief.language import locale_of
+from yuzen.compose.texts.exponent_labels import power_of
 from yuzen.draw.axes.axis import tick_texts
 from yuzen.formats.date_text import formatted
 from yuzen.formats.locales import PLAIN_LOCALE
@@ -492,3 +493,13 @@ def test_kinds_agree_on_measures_of_marks(kind: Any) -> None:
         )
         found.append(ruled.flags()[["m", "v", "calm", "step", "rule", "also", "unknown"]])
     pd.testing.assert_frame_equal(found[0], found[1])
+
+
+@pytest.mark.parametrize(
+    ("largest", "power"),
+    [(9.99e12, 0), (1e13, 13), (1.5e13, 13), (1e-4, 0), (0.99e-4, -5), (3e300, 300), (0.0, 0)],
+)
+def test_axes_are_in_powers_of_ten_from_ten_trillion_on_and_below_a_ten_thousandth(
+    largest: float, power: int
+) -> None:
+    assert power_of(np.array([largest, -largest / 2, np.nan, np.inf])) == power

@@ -196,6 +196,13 @@ m = yz.measure
 BUILT = [
     (yz.top(3, within="waters") & m("surplus").negative, "top 3 within waters and surplus negative"),
     (m("cost") > yz.average + 2 * yz.deviation, "cost above average + 2 * deviation"),
+    (m("cost") > 3 + m("v"), "cost above 3 + v"),
+    (m("cost") > 3 - m("v"), "cost above 3 - v"),
+    (m("cost") > 3 * m("v"), "cost above 3 * v"),
+    (m("cost") > 3 / m("v"), "cost above 3 / v"),
+    (m("cost") > m("v") / 3, "cost above v / 3"),
+    (m("cost") > m("v") - 3, "cost above v - 3"),
+    (m("cost") > -m("v"), "cost above -v"),
     (m("cost").above("110% of median", within=("waters", "year")), "cost above 110% of median within waters, year"),
     (~(m("a").missing | m("b").zero), "not (a missing or b zero)"),
     (m("a").highest.among("waters") | yz.bottom("10%") | yz.always, "a highest within waters or bottom 10% or always"),
