@@ -69,5 +69,7 @@ def _first_failure(home: Path, tests: list[str]) -> str:
         return "never ends"
     if done.returncode == 0:
         return SURVIVED
+    if "not found: " in done.stdout + done.stderr:
+        raise RuntimeError("The map of tests is older than the tests: remove the folder .mutants.")
     failures = [line for line in done.stdout.splitlines() if line.startswith(("FAILED", "ERROR"))]
     return failures[0].split(" - ")[0] if failures else "does not start"
