@@ -493,3 +493,15 @@ def test_what_gives_way_is_counted_once_however_many_ways_are_tried() -> None:
         kind="line", category="m", value="v", series="s", size={"width": 500},
     )  # fmt: skip
     assert any(n.startswith("4 names of lines cut for want of room: long") for n in slope.notes())
+
+
+COVERS = {"text": TEXT, "curve": CURVE, "join": JOIN, "stroke": STROKE}
+
+
+@pytest.mark.parametrize("there", COVERS)
+@pytest.mark.parametrize("ignoring", COVERS)
+def test_what_is_ignored_is_that_alone(there: str, ignoring: str) -> None:
+    ground = Occupancy(ROOM)
+    ground.add(np.array([[4.0, 4, 12, 12]]), COVERS[there])
+    free = ground.free((5, 5, 9, 9), NO_MARK, ignoring=COVERS[ignoring])
+    assert free == (there == ignoring)
