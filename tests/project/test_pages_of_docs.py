@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import re
 import shlex
 import subprocess
@@ -54,8 +55,10 @@ def test_every_block_of_a_page_runs(
     folder = copytree(gallery, tmp_path / "gallery")
     monkeypatch.chdir(folder)
     names: dict[str, Any] = {}
+    level = logging.getLogger("yuzen").level
     for block in blocks:
         _run(block, folder, call, names)
+    logging.getLogger("yuzen").setLevel(level)  # which a page shows how to set
 
 
 def _run(block: Block, folder: Path, call: Any, names: dict[str, Any]) -> None:
