@@ -10,6 +10,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.support.sampling import a_sample_of
+
 BIN = Path(sys.executable).parent
 BASH = """
 source <(yuzen completion bash)
@@ -47,7 +49,7 @@ def in_bash(*words: str) -> list[str]:
 @pytest.mark.usefixtures("folder")
 @pytest.mark.parametrize(
     ("words", "completed"),
-    [
+    a_sample_of([
         (["yuzen", "dr"], ["draw"]),
         (["yuzen", "draw", "busiest.toml", "--pan"], ["--panels"]),
         (["yuzen", "draw", "busiest.toml", "--panels", "wa"], ["waters"]),
@@ -64,7 +66,7 @@ def in_bash(*words: str) -> list[str]:
         (["yuzen", "help", "rule.sha"], ["rule.shade", *(f"rule.shade.{key}" for key in ("arms", "center", "colors", "of", "range", "scale", "steps", "within"))]),
         (["yuzen", "schema", "--answer", "wh"], ["where", "why"]),
         (["yuzen", "draw", "none.toml", "--set", ""], []),
-    ],
+    ]),
 )  # fmt: skip
 def test_bash_completes(words: list[str], completed: list[str]) -> None:
     assert [word for word in in_bash(*words) if word] == completed

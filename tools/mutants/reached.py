@@ -75,6 +75,7 @@ def measured(home: Path, folder: Path) -> Reach:
         ]
         environment = {
             **os.environ,
+            "ALL_RECORDS": "1",
             "PYTHONPATH": f"{home / 'src'}{os.pathsep}{home}",
             "COVERAGE_FILE": str(data),
             "OUTCOMES": str(outcomes),

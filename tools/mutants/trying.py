@@ -51,6 +51,7 @@ def _first_failure(home: Path, tests: list[str]) -> str:
     words = ["-x", "-q", "-p", "no:xdist", "-p", "no:cacheprovider", "--no-header"]
     environment = {
         **os.environ,
+        "ALL_RECORDS": "1",
         "PYTHONPATH": f"{home / 'src'}{os.pathsep}{home}",
         # A file that changes twice in a second would be read as it was before.
         "PYTHONDONTWRITEBYTECODE": "1",
