@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Final
@@ -51,7 +52,9 @@ def defaults_above(folder: Path) -> HouseDefaults | None:
     start = folder.resolve()
     for place in (start, *start.parents):
         path = place / DEFAULTS_FILE
-        if path.is_file():
+        with suppress(OSError):  # of a folder that nobody may look into there is no file to be used
+            if not path.is_file():
+                continue
             return _read(path)
     return None
 

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal, TypeAlias
 
 from pydantic import AfterValidator, BeforeValidator, Field, field_validator, model_validator
 
-from yuzen.brief.keys.codes import finding_codes
+from yuzen.brief.keys.codes import finding_code_fault
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.base import Parameters, Section, Word, described, refusal
 from yuzen.brief.sections.calendar import CalendarSection
@@ -40,8 +40,8 @@ def file_of_rules(value: object) -> object:
 
 def known_code(code: str) -> str:
     """The code of a finding; any other is refused with the nearest one."""
-    if code not in (codes := finding_codes()):
-        raise refusal(f"'{code}' is no code of a finding.{suggestion(code, codes)}")
+    if fault := finding_code_fault(code):
+        raise refusal(fault)
     return code
 
 

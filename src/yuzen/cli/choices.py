@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yuzen.brief.keys.codes import code_tables, finding_codes
+from yuzen.brief.keys.codes import code_tables, finding_code_fault, finding_codes
 from yuzen.brief.keys.key_help import keys_of
 from yuzen.cli.commands import COMMANDS
 from yuzen.cli.printing.terminal import print_note
@@ -60,8 +60,8 @@ class FindingCode(click.ParamType[str]):
 
     def convert(self, value: str, param: click.Parameter | None, ctx: click.Context | None) -> str:
         """The code. Raises click.BadParameter."""
-        if value not in (codes := finding_codes()):
-            self.fail(f"{value!r} is no code of a finding.{suggestion(value, codes)}", param, ctx)
+        if fault := finding_code_fault(value):
+            self.fail(fault, param, ctx)
         return value
 
     def shell_complete(

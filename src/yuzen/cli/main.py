@@ -92,7 +92,7 @@ def _told(error: BaseException) -> tuple[int, str, str]:
             return _printed("This does not fit into the memory. Keep fewer rows.", 3, "data-memory")
     from yuzen.cli.defects import report_defect
 
-    return _printed(report_defect(error), DEFECT, "defect")
+    return _printed(report_defect(error), DEFECT, "call-defect")
 
 
 def _system_error(error: OSError) -> tuple[int, str, str]:

@@ -5,6 +5,8 @@ from functools import cache
 from pathlib import Path
 from typing import Final
 
+from yuzen.errors import suggestion
+
 TABLE: Final = Path(__file__).with_name("codes.toml")
 
 
@@ -21,3 +23,10 @@ def code_tables() -> dict[str, dict[str, tuple[str, str]]]:
 def finding_codes() -> list[str]:
     """The codes of findings."""
     return list(code_tables()["findings"])
+
+
+def finding_code_fault(code: str) -> str:
+    """What is wrong with the code of a finding, with the nearest one; '' where it is one."""
+    if code in (codes := finding_codes()):
+        return ""
+    return f"'{code}' is no code of a finding.{suggestion(code, codes)}"

@@ -49,7 +49,7 @@ def check(
     data: str | None,
     as_json: bool,
 ) -> int:
-    """CheckedBrief what is wrong or misleading in the charts of BRIEFs, before anyone sees them.
+    """Report what is wrong or misleading in the charts of BRIEFs, before anyone sees them.
 
     A REPORT file stands for the briefs that it names.
     """
