@@ -4,10 +4,11 @@ import os
 import time
 from contextlib import suppress
 from pathlib import Path
-from typing import Final
+from typing import Final, TypeAlias
 
 from yuzen.errors import make_error, reason_of, type_name
 
+FileSignature: TypeAlias = tuple[int, int] | None  # the time of its last change, and its size
 DEFAULTS_FILE: Final = "yuzen.toml"  # which sets keys for all briefs of a folder
 LONGEST_NAME: Final = 255  # bytes, which no common file system goes beyond
 STALE_S: Final = 3_600  # seconds after which nobody uses a file of ours any more that is to be gone
@@ -35,6 +36,15 @@ def path_of(value: object) -> Path:
         message = f"A name in it has {longest:,} bytes, and files take {LONGEST_NAME}."
         raise make_error("call-path", message, where=f"{str(path)[:60]}…")
     return path
+
+
+def file_signature(file: Path) -> FileSignature:
+    """What tells whether a file is another than before; None where there is none."""
+    try:
+        stat = file.stat()
+    except OSError:
+        return None
+    return stat.st_mtime_ns, stat.st_size
 
 
 def read_bounded(path: Path, most: int) -> bytes:

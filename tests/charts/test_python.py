@@ -19,13 +19,13 @@ from matplotlib.backends.backend_agg import FigureCanvasAgg
 import yuzen as yz
 from tests.support.command_line import Called
 from tests.support.ferries import CHARTS
-from yuzen.charts.stages import Stages
 from yuzen.render.svg.document import svg_of
 from yuzen.rules.claims import CLAIMS, OPENING
 from yuzen.rules.conditions import Test
 from yuzen.rules.grammar.measure import Measure
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.words import is_bare
+from yuzen.stages.stages import Stages
 
 v, other = yz.measure("v"), yz.measure("other")
 

@@ -26,9 +26,9 @@ from tests.support.scenes import (
     spot,
     strokes,
 )
-from yuzen.charts.stages import Stages
 from yuzen.jobs.batches import draw_each, file_names
 from yuzen.page.page import KeyEntry
+from yuzen.stages.stages import Stages
 
 SALES = pd.DataFrame(
     [(m, w, v, p) for m, w, v, p in zip(

@@ -427,7 +427,7 @@ def test_a_report_speaks_the_language_and_wears_the_theme_of_its_house(
 def test_rows_are_read_and_charts_judged_once(
     june: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from yuzen.charts import stages
+    from yuzen.stages import stages
 
     monkeypatch.setattr("os.cpu_count", lambda: 1)
     judged: list[int] = []

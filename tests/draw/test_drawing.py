@@ -27,7 +27,6 @@ from tests.support.scenes import (
 )
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.toml.document import make_brief
-from yuzen.charts.stages import Stages
 from yuzen.color.gradient import hexes
 from yuzen.color.themes import THEMES
 from yuzen.draw import kinds
@@ -38,6 +37,7 @@ from yuzen.page.layer import PATTERN_NAMES
 from yuzen.scene.primitives import Badges, Polyline
 from yuzen.scene.scene import Scene
 from yuzen.sources.frames import frame_from
+from yuzen.stages.stages import Stages
 
 PALE = {
     t.for_lines.color("quiet"): t.color("quiet") for t in THEMES.values()

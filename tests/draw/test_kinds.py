@@ -29,9 +29,9 @@ from tests.support.scenes import (
     upward,
 )
 from yuzen.brief.kinds import KINDS
-from yuzen.charts.stages import Stages
 from yuzen.scene.primitives import Dots
 from yuzen.shape.plan.bins import MOST_BINS
+from yuzen.stages.stages import Stages
 
 NAMES = [
     "Brinewick",

@@ -16,12 +16,12 @@ from yuzen.brief.sections.former_names import with_present_keywords
 from yuzen.brief.toml.document import MAX_BRIEF_BYTES, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource, KeyPath
 from yuzen.charts.chart import Chart
-from yuzen.charts.stages import Stages
 from yuzen.errors import Fault, YuzenError, make_error, require_type
 from yuzen.files.kept_records import damage_errors, record_in, records_in
 from yuzen.files.record import Record
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
+from yuzen.stages.stages import Stages
 
 if TYPE_CHECKING:
     from sqlalchemy import Engine

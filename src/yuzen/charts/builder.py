@@ -25,10 +25,9 @@ from yuzen.brief.sections.layers import LayerSection
 from yuzen.brief.sections.references import ReferenceSection
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import make_brief, with_entry, write_brief
-from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion
 from yuzen.rules.grammar.parser import parse
-from yuzen.rules.grammar.wording import braced
+from yuzen.stages.stages import Stages
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -303,16 +302,3 @@ def _entry(head: str, entry: object, keys: Mapping[str, Any]) -> dict[str, Any]:
     if entry is None:
         return dict(in_words(given))
     return dict(in_words({head: entry, **given}))
-
-
-def of_value(spec: Brief, column: str, value: str) -> Brief:
-    """The brief of one value of a column, which its subtitle tells."""
-    plain = spec.plain()
-    data = plain.get("data", {})
-    plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
-    if spec.subtitle is None:
-        subtitle = ""
-    else:
-        subtitle = spec.subtitle.text
-    plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
-    return make_brief(plain)

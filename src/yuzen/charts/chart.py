@@ -9,11 +9,9 @@ from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.brief.data_source import moved, same_rows, spread_on, without_place
 from yuzen.brief.design import Design
-from yuzen.brief.toml.document import make_brief, write_brief
-from yuzen.charts.builder import of_value
+from yuzen.brief.toml.document import make_brief, of_value, write_brief
 from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
-from yuzen.charts.stages import Stages
 from yuzen.errors import external_call, make_error, require_executor
 from yuzen.explain.flags import flag_columns
 from yuzen.explain.points import with_reasons
@@ -27,6 +25,7 @@ from yuzen.shape.in_place.gathered import split
 from yuzen.shape.plan.resolved import resolved
 from yuzen.sources.inputs import RowsLike, lasting
 from yuzen.sources.wanted import column_name
+from yuzen.stages.stages import Stages
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -234,7 +233,7 @@ class Chart(DrawnChart):
         rule-never
         """
         with loading_matplotlib():
-            from yuzen.charts.checking import checked  # noqa: PLC0415
+            from yuzen.stages.checking import checked  # noqa: PLC0415
 
         return list(checked(self.stages).findings)
 

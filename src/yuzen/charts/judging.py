@@ -18,7 +18,6 @@ from yuzen.brief.model import Brief
 from yuzen.brief.row_plan import plan_of
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.brief.toml.document import make_brief, write_brief
-from yuzen.charts.stages import Stages
 from yuzen.charts.verdicts import Verdicts
 from yuzen.color.gradient import hex_words
 from yuzen.color.named import hex_of, inks_on, rgb_of
@@ -33,6 +32,7 @@ from yuzen.rules.target import MARK
 from yuzen.shape.given import given_rows
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.inputs import RowsLike, frame_of, lasting
+from yuzen.stages.stages import Stages
 
 
 def judge(

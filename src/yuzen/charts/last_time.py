@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yuzen.brief.data_source import without_place
-from yuzen.charts.stages import Stages
 from yuzen.errors import make_error
 from yuzen.explain.changes import LastTime
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
+from yuzen.stages.stages import Stages
 
 
 @dataclass(frozen=True)

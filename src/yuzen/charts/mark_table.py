@@ -11,12 +11,12 @@ import pandas as pd
 from yuzen.arrays import Column, Text
 from yuzen.brief.sections.rule import RuleSection
 from yuzen.charts.judging import free_name, spec_of
-from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, suggestion
 from yuzen.formats.display import shown
 from yuzen.formats.name_lists import listed
 from yuzen.sources.columns import column_of
 from yuzen.sources.frames import column_in
+from yuzen.stages.stages import Stages
 
 MAX_MESSAGE_NAMES: Final = 5  # names that a message lists
 

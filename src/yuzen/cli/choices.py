@@ -21,7 +21,7 @@ from yuzen.paths import DEFAULTS_FILE
 if TYPE_CHECKING:
     from click.shell_completion import CompletionItem
 
-    from yuzen.charts.stages import Stages
+    from yuzen.stages.stages import Stages
 
 
 class ThemeName(click.ParamType[str]):

@@ -16,6 +16,7 @@ COMMANDS: Final[Mapping[str, tuple[str, str]]] = {
     "completion": ("show", "Print what makes a shell complete calls."),
     "demo": ("draw", "Draw the gallery from made-up ferry data."),
     "draw": ("draw", "Draw charts from briefs or from a data file."),
+    "edit": ("edit", "Open a page to move a chart and see its reasons."),
     "flags": ("asking.ask", "Print one row for each mark."),
     "help": ("show", "Explain the keys of briefs and report files."),
     "paint": ("paint", "Colour the charts of a deck or a workbook."),

@@ -26,6 +26,7 @@ EXAMPLES: Final = {
         "yuzen draw routes.toml -o - --format svg > routes.svg\n"
         'yuzen draw routes.csv --category route --value passengers --rule "top 3" favorable'
     ),
+    "edit": ("yuzen edit routes.toml\nyuzen edit june.csv\nyuzen edit routes.png --no-browser"),
     "why": (
         "yuzen why routes.toml Brinewick\n"
         "yuzen why routes.png\n"

@@ -31,10 +31,10 @@ from yuzen.cli.stopping import track_outputs
 from yuzen.errors import make_error
 
 if TYPE_CHECKING:
-    from yuzen.charts.stages import Stages
     from yuzen.documents.entry import ChartEntry
     from yuzen.documents.plan import ReportPlan
     from yuzen.documents.report import WrittenReport
+    from yuzen.stages.stages import Stages
 
 
 @click.command(epilog=example("report"))
@@ -134,8 +134,8 @@ def _plan(
 
 def _refused(entries: list[ChartEntry], *, as_json: bool) -> int:
     """Report what the check found that makes flags wrong; 1 if there is some, else 0."""
-    from yuzen.charts.checking import Checked
     from yuzen.checks.finding import MAKES_FLAGS_WRONG
+    from yuzen.stages.checking import Checked
 
     found = {
         entry.name: [f for f in entry.findings if f.code in MAKES_FLAGS_WRONG]

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import NoReturn, TypeAlias
+from typing import NoReturn
 
 from yuzen.charts.chart import Chart
 from yuzen.charts.comparison import compare
@@ -12,14 +12,13 @@ from yuzen.cli.printing.terminal import print_error, print_message
 from yuzen.cli.stopping import track_outputs
 from yuzen.errors import make_error
 from yuzen.jobs.batches import draw_one
+from yuzen.paths import FileSignature, file_signature
 from yuzen.sources.extras import extra
 
 QUIET_MS = 200  # milliseconds without a change before it counts as made
 LOOK_EVERY_MS = (
     1_000  # milliseconds after which files are looked at even if nothing was told of them
 )
-
-Signature: TypeAlias = tuple[int, int] | None
 
 
 class Watched:
@@ -32,19 +31,19 @@ class Watched:
     def __init__(self, source: str, make: Callable[[str], Chart], path: Path) -> None:
         self.source, self.make, self.path = source, make, path
         self.chart: Chart | None = None
-        self.seen: dict[Path, Signature] = {Path(source).resolve(): None}
+        self.seen: dict[Path, FileSignature] = {Path(source).resolve(): None}
 
     @property
     def stale(self) -> bool:
         """Whether some file is not any more what it was."""
-        return any(_signature(file) != seen for file, seen in self.seen.items())
+        return any(file_signature(file) != seen for file, seen in self.seen.items())
 
     def draw(self) -> None:
         """Draw it anew, and say what is drawn, or which flags changed."""
-        self.seen = {file: _signature(file) for file in self.seen}
+        self.seen = {file: file_signature(file) for file in self.seen}
         chart = self.make(self.source)
         for file in chart.stages.files:
-            self.seen.setdefault(file.resolve(), _signature(file.resolve()))
+            self.seen.setdefault(file.resolve(), file_signature(file.resolve()))
         edition = draw_one(self.source, chart, self.path)
         if self.chart is None:
             print_summary(edition)
@@ -87,12 +86,3 @@ def watched(
         for brief in briefs:
             if brief.stale:
                 reported(brief.draw)
-
-
-def _signature(file: Path) -> Signature:
-    """What tells whether a file is another than before; None where there is none."""
-    try:
-        stat = file.stat()
-    except OSError:
-        return None
-    return stat.st_mtime_ns, stat.st_size

@@ -20,7 +20,7 @@ from yuzen.cli.printing.terminal import print_message
 from yuzen.cli.stored_pages import page
 
 if TYPE_CHECKING:
-    from yuzen.charts.origins import KeyOrigin
+    from yuzen.stages.origins import KeyOrigin
 
 MAX_VALUE_CHARACTERS = 60  # of a value in the table
 
@@ -35,8 +35,8 @@ def where(*, source: Path, as_json: bool) -> None:
 
     A yuzen.toml in the folder of the brief or above it sets defaults for all briefs there.
     """
-    from yuzen.charts.origins import KeyOrigin, key_origins
     from yuzen.cli.calls import brief_chart
+    from yuzen.stages.origins import KeyOrigin, key_origins
 
     chart = brief_chart(source, None, {})
     origins = key_origins(chart.stages)

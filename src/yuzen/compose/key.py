@@ -178,7 +178,7 @@ class KeyMaker(JudgedChart):
         colored = "color" in seen
         ink = theme.readable(styles.colors[index]) if colored else theme.color("ink")
         return KeyEntry(
-            self._text(index),
+            self.text_of(index),
             ink,
             "words",
             outline=styles.outlines[index] if "outline" in seen else "",
@@ -195,7 +195,7 @@ class KeyMaker(JudgedChart):
         color = styles.colors[index] if colored else self._common_fill(index)
         named = styles.colors[index] if section.color else theme.color("ink")
         entry = KeyEntry(
-            self._text(index),
+            self.text_of(index),
             color,
             self._seen_as(index),
             outline=styles.outlines[index] if "outline" in seen else "",
@@ -261,7 +261,7 @@ class KeyMaker(JudgedChart):
         scale, gradient = self.verdict.shaded[index].scale, self.verdict.styles.gradients[index]
         places = np.linspace(0, 1, section.steps or RAMP_COLORS)
         colors = tuple(hexes(gradient.at(places, self.verdict.theme.color("missing"))))
-        text = self._text(index)
+        text = self.text_of(index)
         # Each group has ends of its own, so no numbers can stand at the ramp.
         if len(scale.low) > 1:
             highest = self.words.say("highest within", peers=", ".join(section.within))
@@ -288,7 +288,7 @@ class KeyMaker(JudgedChart):
             return list(shorter_texts(np.array(ends), formats.plain))
         return list(formats.of(quantity, value).tell(*ends))
 
-    def _text(self, index: int) -> str:
+    def text_of(self, index: int) -> str:
         """What the key says of a rule, and of which column where there are several."""
         rule = self.design.rules[index]
         column = self.design.column_of(rule.written)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Final, Literal, TypeAlias
 
-from yuzen.charts.stages import Stages
 from yuzen.compose.split_pages import first_sheet
 from yuzen.errors import YuzenError
 from yuzen.files.picture import Drawn
@@ -22,6 +21,7 @@ from yuzen.render.scenes import scene_of
 from yuzen.render.svg.document import svg_of
 from yuzen.scene.scene import Scene
 from yuzen.scene.units import DPI
+from yuzen.stages.stages import Stages
 
 PictureKind: TypeAlias = Literal["svg", "pdf", "png", "pptx", "xlsx"]
 SHOWN: Final = ("subtitle", "key", "footer")  # the title is the document's own heading

@@ -8,7 +8,6 @@ from typing import Final
 
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.charts.last_time import LastStages
-from yuzen.charts.stages import Stages
 from yuzen.checks.finding import Finding
 from yuzen.checks.registry import findings
 from yuzen.color.themes import LINEN, Theme
@@ -21,6 +20,7 @@ from yuzen.explain.sentences import Sentence
 from yuzen.explain.summary import summary_of
 from yuzen.formats.words import ENGLISH_WORDS, Words
 from yuzen.rules.grammar.wording import Wording
+from yuzen.stages.stages import Stages
 
 NO_FLAGS: Final = FlagTable()
 

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Final
 
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.charts.last_time import LastStages
-from yuzen.charts.stages import Stages
 from yuzen.documents.chart_picture import PictureKind, PicturePlace
 from yuzen.documents.entry import ChartEntry, EntryTask, entry_of
 from yuzen.documents.plan import PlannedChart, ReportPlan
@@ -20,6 +19,7 @@ from yuzen.rules.grammar.wording import OfDates, Wording
 from yuzen.rules.language.period_names import PeriodName
 from yuzen.shape.in_place.distributed import refuse_other
 from yuzen.sources.rows import Source
+from yuzen.stages.stages import Stages
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor

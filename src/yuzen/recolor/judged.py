@@ -17,7 +17,6 @@ from yuzen.brief.toml.document import write_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.judging import free_name, given_plan, spec_of
 from yuzen.charts.mark_table import MarkTable, joint_column, with_rows
-from yuzen.charts.stages import Stages
 from yuzen.color.themes import Theme
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import make_error
@@ -27,6 +26,7 @@ from yuzen.page.shapes import BAR, LINE, POINT, SLICE
 from yuzen.recolor.chart_numbers import OfficeChart
 from yuzen.rules.target import MARK, Target
 from yuzen.shape.given import given_marks
+from yuzen.stages.stages import Stages
 
 KINDS: Final = {"bars": "column", "lines": "line", "points": "scatter", "slices": "ring"}
 SHAPES: Final = {"bars": BAR, "lines": LINE, "points": POINT, "slices": SLICE}

@@ -18,7 +18,6 @@ from yuzen.brief.sections.chart import ChartSection
 from yuzen.brief.toml.document import brief_schema, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
-from yuzen.charts.stages import Stages
 from yuzen.errors import make_error, require_type
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
@@ -27,6 +26,7 @@ from yuzen.secrets import holds_secret
 from yuzen.sources.inputs import RowsLike, lasting, source_of
 from yuzen.sources.prepared import Prepared, Wide
 from yuzen.sources.rows import Source
+from yuzen.stages.stages import Stages
 from yuzen.starts.choice import Choice, Reason, Wish, chosen
 from yuzen.starts.first_brief import brief_values, commented, other_values, value_format
 from yuzen.starts.first_rules import (

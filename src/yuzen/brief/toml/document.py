@@ -24,6 +24,7 @@ from yuzen.brief.toml.hints import place_in, toml_remedy
 from yuzen.brief.toml.source import BriefSource
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.paths import read_file
+from yuzen.rules.grammar.wording import braced
 from yuzen.rules.quantities.structure import in_reverse
 from yuzen.rules.target import AXIS_NAME, LABEL, LINE, MARK, MARKER, ROW, Target
 
@@ -121,6 +122,19 @@ def with_entry(brief: Brief, section: str, entry: Mapping[str, Any]) -> Brief:
     longer = brief.having(**{section: (*entries, make_entry(section, entry, place))})
     refuse_faults(longer)
     return longer
+
+
+def of_value(spec: Brief, column: str, value: str) -> Brief:
+    """The brief of one value of a column, which its subtitle tells."""
+    plain = spec.plain()
+    data = plain.get("data", {})
+    plain["data"] = {**data, "only": {**data.get("only", {}), column: value}}
+    if spec.subtitle is None:
+        subtitle = ""
+    else:
+        subtitle = spec.subtitle.text
+    plain["subtitle"] = " · ".join(filter(None, [braced(value), subtitle]))
+    return make_brief(plain)
 
 
 def make_entry(section: str, entry: Mapping[str, Any], place: int = 0) -> Section:

@@ -43,6 +43,13 @@ class BriefSource:
         """Whether the text sets a key, or opens a section, by this very name."""
         return key in self._lines
 
+    @property
+    def headings(self) -> list[tuple[KeyPath, int]]:
+        """The sections in the order of the text, each with the line of its heading, from 1."""
+        lines = self.text.splitlines()
+        headed = [(key, line) for key, line in self._lines.items() if _HEAD.match(lines[line - 1])]
+        return sorted(headed, key=lambda entry: entry[1])
+
     @cached_property
     def _lines(self) -> dict[KeyPath, int]:
         lines_by_key: dict[KeyPath, int] = {}

@@ -76,9 +76,9 @@ def _reports(
     sources: Sequence[Path], changes: Changes, data: str | None, ignored: Sequence[str]
 ) -> list[CheckedBrief]:
     """Every brief as it was checked, or what is wrong with it."""
-    from yuzen.charts.checking import Checked, checked
     from yuzen.checks.appearance import unused_roles
     from yuzen.cli.calls import briefs_in, charts_of, spoken_in, with_options
+    from yuzen.stages.checking import Checked, checked
 
     briefs = briefs_in(sources)
     others = spoken_in(briefs)

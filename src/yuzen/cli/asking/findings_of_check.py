@@ -13,8 +13,8 @@ from yuzen.brief.keys.codes import code_tables
 from yuzen.release import VERSION
 
 if TYPE_CHECKING:
-    from yuzen.charts.checking import Checked
     from yuzen.errors import YuzenError
+    from yuzen.stages.checking import Checked
 
 SARIF: Final = "https://json.schemastore.org/sarif-2.1.0.json"
 

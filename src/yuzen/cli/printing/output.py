@@ -25,10 +25,10 @@ from yuzen.errors import YuzenError
 from yuzen.formats.name_lists import listed
 
 if TYPE_CHECKING:
-    from yuzen.charts.checking import Checked
     from yuzen.checks.finding import Finding
     from yuzen.explain.rule_flags import RuleFlags
     from yuzen.jobs.batches import DrawResult
+    from yuzen.stages.checking import Checked
 
 MAX_LISTED_MARKS = 4
 Result = TypeVar("Result")

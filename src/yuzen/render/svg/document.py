@@ -25,6 +25,7 @@ def svg_of(
     *,
     prefix: str = "",
     letters: Letters = "text",
+    answering: type[Titles] = Titles,
 ) -> str:
     """A scene as SVG: text as text, and an element with an id and a title for every mark.
 
@@ -32,6 +33,7 @@ def svg_of(
     description: what it says to those who do not see it, and to whoever points at a mark.
     prefix:   what all ids begin with, so that several pictures can stand in one page.
     letters:  "outlines" for letters as shapes, the same for every reader.
+    answering: how the elements of marks are made to answer.
     """
     width, height = number(scene.width), number(scene.height)
     size = {"width": width, "height": height, "viewBox": f"0 0 {width} {height}"}
@@ -45,7 +47,7 @@ def svg_of(
     SubElement(root, "rect", {"width": width, "height": height, "fill": scene.paper})
     for place, group in enumerate(scene.groups):
         into = SubElement(root, "g", {"class": "page" if group.area is None else "plot"})
-        titles = Titles(description, group.of_chart)
+        titles = answering(description, group.of_chart)
         plot = SvgPlot(into, place, definitions, ids, TEXT_WRITERS[letters], titles)
         clipped = _clip(definitions, ids, place, group.area)
         for shape in group.layered():

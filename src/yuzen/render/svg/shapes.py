@@ -62,6 +62,11 @@ class Titles:
             return ""
         return self.description.of_mark(layer, int(numbers[mark]))
 
+    def name(self, made: Element, layer: str, mark: int) -> None:
+        """Give an element of a mark what it says when it is pointed at."""
+        if title := self.of(layer, mark):
+            SubElement(made, "title").text = replace_unprintable(title)
+
 
 NO_TITLES: Final = Titles()
 
@@ -87,9 +92,7 @@ class SvgPlot:
     def name(self, made: Element, shape: Primitive, place: int) -> None:
         """Give a part of a shape the title of the mark that it belongs to."""
         if len(shape.marks):
-            title = self.titles.of(shape.layer, int(shape.marks[place]))
-            if title:
-                SubElement(made, "title").text = replace_unprintable(title)
+            self.titles.name(made, shape.layer, int(shape.marks[place]))
 
     def id_of(self, shape: Primitive, place: int) -> Look:
         """The id of the mark that a part of a shape belongs to, as an attribute if it is free."""

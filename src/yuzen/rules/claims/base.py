@@ -82,6 +82,7 @@ class BaseClaim(ABC):
     words:      those that it can begin with, by which the grammar finds it.
     inner:      further words inside it; they are words of the language too.
     listing:    how the page of words lists it, under `about`, with an example of it.
+    forms:      what it can be built from in lists, as it prints; what is to be chosen in braces.
     holds_for:  the marks for which it holds, as the reference of conditions says it.
     counted:    its fields that count marks or places: whole numbers.
     needs:      the kind of column that the subject must be: 'number', 'words', 'any', or 'nothing'.
@@ -97,6 +98,7 @@ class BaseClaim(ABC):
     inner: ClassVar[tuple[str, ...]] = ()
     about: ClassVar[About] = "a number by itself"
     listing: ClassVar[str] = ""
+    forms: ClassVar[tuple[str, ...]] = ()
     holds_for: ClassVar[str] = ""
     example: ClassVar[str] = ""
     counted: ClassVar[tuple[str, ...]] = ()

@@ -74,6 +74,14 @@ class Compare(NumberClaim):
     words: ClassVar = ("<", "<=", "=", "!=", ">=", ">", "below", "above", "at")
     inner: ClassVar = ("most", "least")
     listing: ClassVar = "below, at most, =, !=, at least, above"
+    forms: ClassVar = (
+        "above {quantity}",
+        "at least {quantity}",
+        "below {quantity}",
+        "at most {quantity}",
+        "= {quantity}",
+        "!= {quantity}",
+    )
     holds_for: ClassVar = "a comparison with a number, a summary, a column or a parameter; exact"
     example: ClassVar = "cost above 30k"
     fits_bins: ClassVar[bool] = True
@@ -191,6 +199,7 @@ class Between(NumberClaim):
 
     words: ClassVar = ("between",)
     listing: ClassVar = "between A and B"
+    forms: ClassVar = ("between {quantity} and {quantity}",)
     holds_for: ClassVar = "from A to B; both ends count"
     example: ClassVar = "on_time between 85% and 90%"
     fits_bins: ClassVar[bool] = True
@@ -254,6 +263,7 @@ class HasSign(NumberClaim):
 
     words: ClassVar = ("positive", "negative", "zero")
     listing: ClassVar = "positive, negative, zero"
+    forms: ClassVar = ("negative", "positive", "zero")
     holds_for: ClassVar = "the sign of a number; zero is neither positive nor negative"
     example: ClassVar = "surplus negative"
     fits_bins: ClassVar[bool] = True
@@ -312,6 +322,7 @@ class Missing(BaseClaim):
 
     words: ClassVar = ("missing",)
     listing: ClassVar = "missing"
+    forms: ClassVar = ("missing",)
     holds_for: ClassVar = "there is no number"
     example: ClassVar = "share of complaints missing"
     needs: ClassVar[Needs] = "any"

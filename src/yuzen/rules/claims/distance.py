@@ -54,6 +54,7 @@ class Distance(NumberClaim):
 
     words: ClassVar = ("within",)
     listing: ClassVar = "within 5% of A, within 3 of A"
+    forms: ClassVar = ("within {share} of {quantity}",)
     holds_for: ClassVar = (
         "no farther than that from A; both ends count, and a percentage is of the size of A"
     )

@@ -27,6 +27,7 @@ class Every(BaseClaim):
     words: ClassVar = ("every",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "every 3, every 3 from 1"
+    forms: ClassVar = ("every {count}", "every {count} from {count}")
     holds_for: ClassVar = "every third place where it is drawn: 3, 6, 9, or 1, 4, 7"
     example: ClassVar = "every 3 from 1"
     counted: ClassVar = ("step", "first")

@@ -25,6 +25,7 @@ class FirstLast(BaseClaim):
     words: ClassVar = ("first", "last")
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "first, last 3"
+    forms: ClassVar = ("first", "last", "first {count}", "last {count}")
     holds_for: ClassVar = "the first or the last places where it is drawn"
     example: ClassVar = "last 3"
     counted: ClassVar = ("count",)
@@ -69,6 +70,7 @@ class Position(PlaceRange):
     words: ClassVar = ("position",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "position 2, position 2 to 4"
+    forms: ClassVar = ("position {count}", "position {count} to {count}")
     holds_for: ClassVar = "places where it is drawn, counted from 1"
     example: ClassVar = "position 2 to 4"
     of_rows: ClassVar[bool] = False

@@ -39,6 +39,7 @@ class Extreme(NumberClaim):
     words: ClassVar = ("highest", "lowest")
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "highest, lowest"
+    forms: ClassVar = ("highest", "lowest")
     holds_for: ClassVar = "the largest or the smallest of its peers; equal marks share it"
     example: ClassVar = "passengers highest within waters"
     of_rows: ClassVar[bool] = False
@@ -100,6 +101,7 @@ class End(NumberClaim):
     words: ClassVar = ("top", "bottom")
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "top 3, top n, bottom 10%"
+    forms: ClassVar = ("top {amount}", "bottom {amount}")
     holds_for: ClassVar = "a rank up to this, or a share of the peers; equal marks share a rank"
     example: ClassVar = "top 3"
     counted: ClassVar = ("amount",)
@@ -173,6 +175,12 @@ class Rank(PlaceRange, NumberClaim):
     words: ClassVar = ("rank",)
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "rank 2, rank 2 to 4 from bottom"
+    forms: ClassVar = (
+        "rank {count}",
+        "rank {count} to {count}",
+        "rank {count} from bottom",
+        "rank {count} to {count} from bottom",
+    )
     holds_for: ClassVar = "these ranks, from the largest or from the smallest on"
     example: ClassVar = "rank 2 to 4 from bottom"
     of_rows: ClassVar[bool] = False

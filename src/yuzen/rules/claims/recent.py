@@ -27,6 +27,7 @@ class Recent(BaseClaim):
     words: ClassVar = ("latest",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "in last 12 months, latest month"
+    forms: ClassVar = ("in last {period}", "in last {count} {period}s")
     holds_for: ClassVar = (
         "whole periods, counted back from the latest date; first counts from the earliest"
     )

@@ -34,6 +34,18 @@ class Moves(NumberClaim):
     inner: ClassVar = ("times",)
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "rises, falls by 10%, 3 times, on a year before"
+    forms: ClassVar = (
+        "rises",
+        "falls",
+        "rises by {share}",
+        "falls by {share}",
+        "rises on {ago}",
+        "falls on {ago}",
+        "rises by {share} on {ago}",
+        "falls by {share} on {ago}",
+        "rises {count} times",
+        "falls {count} times",
+    )
     holds_for: ClassVar = (
         "the change from the mark before, or from a time before; 3 times: three in a row"
     )
@@ -166,6 +178,7 @@ class NewExtreme(NumberClaim):
     inner: ClassVar = ("high", "low")
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "new high, new low"
+    forms: ClassVar = ("new high", "new low")
     holds_for: ClassVar = "above or below all marks before it"
     example: ClassVar = "passengers new high"
     of_rows: ClassVar[bool] = False

@@ -21,6 +21,7 @@ class Turns(NumberClaim):
     words: ClassVar = ("turns",)
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "turns positive, turns negative"
+    forms: ClassVar = ("turns negative", "turns positive")
     holds_for: ClassVar = "the first mark with this sign after another sign"
     example: ClassVar = "surplus turns negative"
     of_rows: ClassVar[bool] = False
@@ -64,6 +65,7 @@ class ChangesSign(NumberClaim):
     inner: ClassVar = ("sign",)
     about: ClassVar[About] = "from mark to mark"
     listing: ClassVar = "changes sign"
+    forms: ClassVar = ("changes sign",)
     holds_for: ClassVar = "the sign differs from that of the mark before"
     example: ClassVar = "surplus changes sign"
     of_rows: ClassVar[bool] = False

@@ -23,6 +23,7 @@ class Outlier(NumberClaim):
     words: ClassVar = ("outlier",)
     about: ClassVar[About] = "among its peers"
     listing: ClassVar = "outlier, outlier above"
+    forms: ClassVar = ("outlier", "outlier above", "outlier below")
     holds_for: ClassVar = "farther than 1.5 times the middle half's spread from the middle half"
     example: ClassVar = "cost outlier"
     summarises: ClassVar[bool] = True

@@ -47,6 +47,14 @@ class TextTest(BaseClaim):
     inner: ClassVar = ("with",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "= a text, !=, starts with, contains, before, after"
+    forms: ClassVar = (
+        "= {text}",
+        "!= {text}",
+        "starts with {text}",
+        "contains {text}",
+        "after {text}",
+        "before {text}",
+    )
     holds_for: ClassVar = (
         "words, whatever their case; a date's text means all of that year, quarter, month or day"
     )
@@ -189,6 +197,7 @@ class OneOf(BaseClaim):
     words: ClassVar = ("one",)
     about: ClassVar[About] = "its place, its name, its date"
     listing: ClassVar = "one of several words"
+    forms: ClassVar = ("one of {texts}",)
     holds_for: ClassVar = "one of these words, whatever their case"
     example: ClassVar = 'route one of "Brinewick", "Kelpwick"'
     needs: ClassVar[Needs] = "words"

@@ -87,6 +87,13 @@ class Plan:
         return frozenset({n.casefold() for n in self.parameters} & {n.casefold() for n in spoken})
 
     @property
+    def of_rows(self) -> Plan:
+        """The plan without the values of parameters that only rules and texts refer to."""
+        of_rows = self.parameters_of_rows
+        values = {n: v if n.casefold() in of_rows else 0.0 for n, v in self.parameters.items()}
+        return replace(self, parameters=values)
+
+    @property
     def row_names(self) -> Names:
         """The names in conditions on rows: those of keep, and those inside measures."""
         sides = in_conditions(self.listing.anchor_totals.sides or ())

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal, TypeAlias
 
 from yuzen.brief.toml.source import BriefSource, KeyPath
-from yuzen.charts.stages import Stages
+from yuzen.stages.stages import Stages
 
 Origin: TypeAlias = Literal["brief", "house", "rules", "default"]
 

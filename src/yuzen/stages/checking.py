@@ -12,7 +12,7 @@ from yuzen.checks.registry import findings, without_rows
 from yuzen.errors import YuzenError
 
 if TYPE_CHECKING:
-    from yuzen.charts.stages import Stages
+    from yuzen.stages.stages import Stages
 
 
 @dataclass(frozen=True)

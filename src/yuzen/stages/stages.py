@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterator, Mapping
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, fields, replace
 from datetime import datetime
@@ -34,6 +34,7 @@ from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import refuse_template
 from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
+from yuzen.formats.name_lists import listed
 from yuzen.locks import cached_property
 from yuzen.office.facts import ChartFacts
 from yuzen.page.description import Description
@@ -50,6 +51,19 @@ if TYPE_CHECKING:
     from yuzen.page.page import Page
     from yuzen.scene.scene import Scene
 
+# What of a plan makes other marks, and the keys of a brief that say it.
+PLAN_KEYS: Final[Mapping[str, Sequence[str]]] = {
+    "category": ["category"],
+    "value": ["value"],
+    "measures": ["measure"],
+    "keep": ["keep"],
+    "series": ["series"],
+    "panel": ["panels"],
+    "further": ["layer", "column"],
+    "grain": ["grain"],
+    "bins": ["bins"],
+    "listing": ["order", "limit", "kind"],
+}
 MAX_TITLED_MARKS: Final = 20_000  # marks beyond which none answers when it is pointed at
 
 
@@ -321,6 +335,44 @@ class Stages:
         if key is None:
             return self
         return replace(self, source=sources.setdefault(key, kept))
+
+    def following(self, earlier: Stages) -> Stages:
+        """A copy that takes from earlier stages the rows and marks that have not changed since.
+
+        Rows are opened anew only where the brief names others, and grouped anew only where the
+        plan is another; a parameter of a rule changes neither.
+        Raises YuzenError (call-picture) for a picture whose rows would have to be grouped anew.
+        """
+        copy = replace(self)
+        if isinstance(copy.source, Record):
+            copy.refuse_regrouping(earlier.plan)
+        elif copy.row_places == earlier.row_places:
+            # What is worked out once is kept under its name, so it is handed on under its name.
+            copy.__dict__["data"] = earlier.data
+            if copy.shaping == earlier.shaping and "marks" in earlier.__dict__:
+                copy.__dict__["marks"] = earlier.marks
+        return copy
+
+    @property
+    def row_places(self) -> tuple[object, ...]:
+        """What says which rows there are, before any is left out."""
+        data = self.brief.data.model_copy(update={"keep": None, "only": {}})
+        return id(self.source), self.folder, data, self.brief.aliases
+
+    @property
+    def shaping(self) -> tuple[object, ...]:
+        """What says how the rows become marks."""
+        names = tuple(self.resolved_brief.text_parameters)  # which must be no columns
+        return self.plan.of_rows, names, self.brief.data.keep is None
+
+    def refuse_regrouping(self, first: Plan) -> None:
+        """Raise YuzenError (call-picture) where the marks of a picture are not those of the plan.
+
+        first: the plan that they are of.
+        """
+        for key, sections in PLAN_KEYS.items():
+            if getattr(self.plan, key) != getattr(first, key):
+                self.needs_rows(f"a change of {listed(sections)}")
 
     @contextmanager
     def with_line(self) -> Iterator[None]:

@@ -1,0 +1,1 @@
+"""The desk: a brief, its picture and its reasons on one page of this machine."""

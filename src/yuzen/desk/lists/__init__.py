@@ -1,0 +1,1 @@
+"""Rules built of lists: conditions as sentences, what is offered, and what they would do."""

@@ -1,0 +1,72 @@
+"""Rules that are tried on a chart before they are in its brief."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from yuzen.brief.toml.document import with_entry
+from yuzen.desk.reading import bounded
+from yuzen.errors import Fault, YuzenError
+from yuzen.rules.grammar.parser import parse
+from yuzen.rules.judge import Rule
+from yuzen.rules.truth import TRUE
+from yuzen.stages.stages import Stages
+
+TRIED_NAME: Final = "the rule that is tried"
+NAMED_MARKS: Final = 5  # of those that it would flag
+
+
+@dataclass(frozen=True)
+class TriedRule:
+    """What a condition would do: how many marks it flags, some of them, and what others keep.
+
+    beaten: marks of it that rules of the brief decide already, each rule with how many.
+    """
+
+    count: int = 0
+    of: int = 0
+    names: tuple[str, ...] = ()
+    beaten: tuple[tuple[str, int], ...] = ()
+    faults: tuple[Fault, ...] = ()
+
+
+def with_rule_of(stages: Stages, when: str) -> Stages:
+    """A chart with a further rule, on the rows and the marks of the chart. Raises YuzenError."""
+    entry = {"name": TRIED_NAME, "when": when, "color": "notice"}
+    return stages.with_brief(with_entry(stages.brief, "rule", entry)).following(stages)
+
+
+def tried(stages: Stages, when: str) -> TriedRule:
+    """What a condition would do as the last rule of a chart."""
+    try:
+        with bounded():
+            judged = with_rule_of(stages, when).judged
+    except YuzenError as error:
+        return TriedRule(faults=error.faults)
+    verdict, marks = judged.verdict.whole, judged.marks
+    last = len(verdict.rules) - 1
+    rule = verdict.rules[last]
+    held = (verdict.truths[last] == TRUE) & marks.reached_by(rule.on)
+    winners = verdict.winner(rule.on)[held & ~verdict.won(last)]
+    counts = np.bincount(winners, minlength=1).tolist() if len(winners) else []
+    return TriedRule(
+        int(held.sum()),
+        len(marks),
+        tuple(judged.name_of(mark) for mark in np.flatnonzero(held)[:NAMED_MARKS].tolist()),
+        tuple((verdict.rules[i].name, count) for i, count in enumerate(counts) if count),
+    )
+
+
+def can_be_judged(stages: Stages, conditions: list[str]) -> list[bool]:
+    """Whether each condition can be judged on the marks of a chart that has their subject."""
+    judgeable = []
+    for text in conditions:
+        try:
+            rule = Rule(TRIED_NAME, parse(text))
+            judgeable.append(not stages.context.faults([rule]))
+        except YuzenError:
+            judgeable.append(False)
+    return judgeable

@@ -1,0 +1,1 @@
+"""The server of a desk: who may ask, what may be asked, and the page itself."""

@@ -1,0 +1,1 @@
+"""The stages of a chart, which reports, pages and commands use without the chart itself."""
