@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test docs thorough lowest newest dist bench scale servers fuzz legibility office renderers mutants format clean
+.PHONY: demo test docs thorough lowest newest dist bench scale servers fuzz legibility office renderers page mutants format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -65,6 +65,11 @@ office: $(READY)
 renderers: $(READY)
 	ALL_RENDERERS=1 $(BIN)/pytest -n 2 tests/render/test_svg.py tests/render/test_read_back.py
 	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/documents/test_reports.py -k axe
+
+# The page of yuzen edit in a browser; it installs nothing, and says what is missing.
+page: $(READY)
+	@command -v chromium >/dev/null || echo "chromium is missing; Debian has it in chromium."
+	THOROUGH=1 $(BIN)/pytest -n 2 -rs tests/desk
 
 # The site of the documents, in the folder site; it opens without a server.
 docs: $(READY)

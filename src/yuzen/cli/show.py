@@ -17,7 +17,10 @@ from yuzen.cli.printing.terminal import print_message, write_stdout
 from yuzen.cli.stored_pages import page
 from yuzen.errors import make_error
 
-ANSWERING: Final = tuple(name for name in COMMANDS if name not in {"completion", "demo", "schema"})
+# The others print what is for people, for shells, or a schema itself.
+ANSWERING: Final = tuple(
+    name for name in COMMANDS if name not in {"completion", "demo", "edit", "schema"}
+)
 
 
 @click.command(epilog=example("words"))

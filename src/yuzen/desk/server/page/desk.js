@@ -16,7 +16,8 @@ class Desk {
     this.state = null;
     this.refused = [];
     this.ended = false;
-    this.changes = new Changes((path, values) => this.change(path, values));
+    this.newest = 0; // the version that the server has told of last
+    this.changes = new Changes((path, values) => this.change(path, values), () => this.catchUp());
     this.text = new TextView(this);
     this.picture = new PictureView(this);
     this.reasons = new ReasonsView(this);
@@ -145,15 +146,21 @@ class Desk {
   /** Follow what other pages of this session do, and files that change. */
   follow() {
     const changes = new EventSource("changes");
-    changes.onmessage = async (event) => {
-      if (this.changes.busy || this.text.waits || Number(event.data) === this.state.version) return;
-      await this.load();
+    changes.onmessage = (event) => {
+      this.newest = Number(event.data);
+      this.catchUp();
     };
     changes.onerror = () => {
       if (changes.readyState === EventSource.CLOSED) this.ended = true;
       showNotices(this);
     };
     changes.onopen = () => { this.ended = false; };
+  }
+
+  /** Load the newest state, unless changes of this page are on their way, which bring one. */
+  async catchUp() {
+    if (this.changes.busy || this.text.waits || this.newest <= this.state.version) return;
+    await this.load();
   }
 
   async load() {

@@ -38,15 +38,17 @@ function keepHeld(groups, held) {
   const [row, other] = [held.closest(".mover"), twin.closest(".mover")];
   const field = row.querySelector("input[type=number]");
   field.value = other.querySelector("input[type=number]").value;
-  const [home, away] = [row.closest("fieldset"), other.closest("fieldset")];
-  for (const [index, before] of [...at("movers").children].entries()) {
-    const after = groups[index];
-    if (before !== home && after) before.replaceWith(after);
-  }
-  for (const [index, before] of [...home.children].entries()) {
-    if (before !== row && away.children[index]) before.replaceWith(away.children[index].cloneNode(true));
-  }
+  const home = row.closest("fieldset");
+  replaceOthers(home, [...other.closest("fieldset").children], row);
+  replaceOthers(at("movers"), groups, home);
   return true;
+}
+
+/** Put new children in the place of the old ones, but for one that is kept. */
+function replaceOthers(parent, fresh, kept) {
+  for (const [index, before] of [...parent.children].entries()) {
+    if (before !== kept && fresh[index]) before.replaceWith(fresh[index]);
+  }
 }
 
 function group(name, movers) {

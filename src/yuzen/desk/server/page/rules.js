@@ -6,6 +6,11 @@ import { send } from "./server.js";
 const SLOT = /\{(\w+)\}/g;
 const BEGIN = "top 3";
 
+const places = (form) => [...form.matchAll(SLOT)].map(([, name]) => name).join();
+
+/** What is kept of a test where another form has the same places; nothing else fits. */
+const kept = (test, form) => (places(test.form) === places(form) ? test.slots : []);
+
 export class RulesView {
   constructor(desk) {
     this.desk = desk;
@@ -13,6 +18,7 @@ export class RulesView {
     this.edited = null; // the rule of the text whose condition the sentence changes
     this.said = null; // the sentence as the server knows it
     this.asked = 0;
+    this.waiting = null; // what was chosen in lists and is not answered yet
     this.color = "notice";
     this.dragged = null;
   }
@@ -121,9 +127,11 @@ export class RulesView {
   async ask(values) {
     this.asked += 1;
     const asked = this.asked;
+    this.waiting = values.tests ? values : null;
     try {
       const said = await send("sentence", values);
       if (asked !== this.asked) return;
+      this.waiting = null;
       this.said = said;
       this.showSentence();
     } catch {
@@ -131,16 +139,19 @@ export class RulesView {
     }
   }
 
+  /** The tests as they are chosen now, also where the answer to a choice is still on its way. */
   chosenTests() {
-    return this.said.tests.map(({ test }) => ({ ...test, slots: [...test.slots] }));
+    const tests = this.waiting?.tests ?? this.said.tests.map(({ test }) => test);
+    return tests.map((test) => ({ ...test, slots: [...test.slots] }));
   }
 
   /** A list was changed. begun: the other lists of the test may have to begin anew. */
   async listed(place, changes, begun) {
     const tests = this.chosenTests();
     Object.assign(tests[place], changes);
-    await this.ask({ tests, joint: this.said.joint, begun: begun ? place : null });
-    await this.apply();
+    const still = this.waiting?.begun ?? null;
+    await this.ask({ tests, joint: this.said.joint, begun: begun ? place : still });
+    if (this.waiting === null) await this.apply();
   }
 
   /** Write the sentence into the rule that it is about. */
@@ -223,7 +234,7 @@ export class RulesView {
         (chosen) => this.listed(place, { subject: chosen }, true)),
       choice(forms.map((form) => [form, form.replace(SLOT, "…")]), test.form,
         { id: id("form"), ...label("claim") },
-        (chosen) => this.listed(place, { form: chosen }, true)),
+        (chosen) => this.listed(place, { form: chosen, slots: kept(test, chosen) }, true)),
       words,
       choice(within.map((name) => [name, name ? `within ${name}` : "among all"]), test.within,
         { id: id("within"), ...label("peers") },

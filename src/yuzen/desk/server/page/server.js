@@ -31,10 +31,12 @@ export const send = (path, values = {}) => answer(path, {
   body: JSON.stringify(values),
 });
 
-/** Sends changes in their order. Of those of one subject that wait, only the last one is sent. */
+/** Sends changes in their order. Of those of one subject that wait, only the last one is sent.
+ *  run: sends one of them; rest: is called when none is left. */
 export class Changes {
-  constructor(run) {
+  constructor(run, rest) {
     this.run = run;
+    this.rest = rest;
     this.waiting = [];
     this.working = null;
   }
@@ -59,6 +61,7 @@ export class Changes {
       await this.run(path, values);
     }
     this.working = null;
+    this.rest();
   }
 }
 
