@@ -164,6 +164,21 @@ def test_pointing_at_a_mark_or_a_row_tells_why(page: Page) -> None:
     expect(page.locator("#picture .pointed").first).to_have_attribute("data-mark", "4")
 
 
+def test_a_mark_answers_under_its_number(chromium: Browser, folder: Path) -> None:
+    for brief in ("ledger", "seasons", "waters", "shares", "waves", "quadrants"):
+        with (
+            served(edited(folder / f"{brief}.toml")) as desk,
+            page_at(chromium, desk.address) as page,
+        ):
+            mark = page.locator("#picture [data-mark='3']").first
+            box = mark.bounding_box()
+            assert box is not None
+            mark.hover(force=True)
+            name = desk.session.stages.marks.names()[3]
+            if brief != "waves":  # where the middle of a stretch may be nearer to another
+                expect(page.locator("#reasons h3")).to_have_text(name)
+
+
 def test_the_keyboard_reaches_every_mark_and_every_row(page: Page) -> None:
     page.locator("#picture").focus()
     reasons = page.locator("#reasons h3")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
+from yuzen.brief.sections.phrases import ALWAYS
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.key import KeyMaker
 from yuzen.rules.claims.base import NumberClaim
@@ -23,6 +24,8 @@ class RuleOutcome:
 
     place:  which rule of the brief's text it is, from 0; None: a rule of the house.
     line:   the line on which it begins; None: unknown.
+    is_first: whether it is the first of those that its entry in the brief makes, as bands do.
+    own_when: the condition that its entry has, where lists can change it; '' for none.
     key:    what the key of the chart says of it.
     color:  '#RRGGBB'; '' for a rule that sets no single colour.
     marks:  the marks that it holds for.
@@ -33,6 +36,8 @@ class RuleOutcome:
 
     place: int | None
     line: int | None
+    is_first: bool
+    own_when: str
     name: str
     key: str
     when: str
@@ -61,10 +66,14 @@ def _outcome(stages: Stages, judged: JudgedChart, keys: KeyMaker, index: int) ->
     styles = judged.verdict.styles
     single = design_rule.section.color is not None and index not in styles.gradients
     written, key = stages.housed.place_of(design_rule.key)
+    before = judged.design.rules[index - 1].place if index else None
+    entry = stages.housed.brief.rule[design_rule.place]
     is_own = written is stages.brief_source and written is not None
     return RuleOutcome(
         place=int(key[1]) if is_own else None,
         line=written.line(key) if written is not None and is_own else None,
+        is_first=before != design_rule.place,
+        own_when="" if entry.bands is not None or entry.when == ALWAYS else str(entry.when),
         name=rule.name,
         key=keys.text_of(index),
         when=design_rule.section.condition_text,

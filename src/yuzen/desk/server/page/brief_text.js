@@ -6,6 +6,8 @@ import { send, whenQuiet } from "./server.js";
 const SEND_AFTER_MS = 120;
 const STEP_AFTER_MS = 900; // a pause as long as this ends a step of undoing
 
+const SHOWN = 9; // of the ways to go on at once; the arrow keys go through all
+
 export class TextView {
   constructor(desk) {
     this.desk = desk;
@@ -116,15 +118,17 @@ export class TextView {
 
   choose(index) {
     this.chosen = index;
-    const entries = this.found.map((option, place) => make("li", {
-      id: `option-${place}`, role: "option", "aria-selected": String(place === index),
-      onpointerdown: (event) => { event.preventDefault(); this.accept(place); },
+    const count = this.found.length;
+    const first = Math.max(0, Math.min(index - Math.floor(SHOWN / 2), count - SHOWN));
+    const entries = this.found.slice(first, first + SHOWN).map((option, shown) => make("li", {
+      id: `option-${first + shown}`, role: "option", "aria-setsize": count,
+      "aria-posinset": first + shown + 1, "aria-selected": String(first + shown === index),
+      onpointerdown: (event) => { event.preventDefault(); this.accept(first + shown); },
     }, make("b", {}, option.text), ` ${option.about}`));
     this.options.replaceChildren(...entries);
     this.options.hidden = false;
     if (index >= 0) {
       this.area.setAttribute("aria-activedescendant", `option-${index}`);
-      entries[index].scrollIntoView({ block: "nearest" });
     } else {
       this.area.removeAttribute("aria-activedescendant");
     }
@@ -138,8 +142,8 @@ export class TextView {
     const left = parseFloat(style.paddingLeft) + before.at(-1).length * width - this.area.scrollLeft;
     const top = parseFloat(style.paddingTop) + before.length * this.lineHeight()
       - this.area.scrollTop;
-    const most = this.area.clientWidth - 260;
-    this.options.style.left = `${this.area.offsetLeft + Math.max(0, Math.min(left, most))}px`;
+    const most = this.area.parentElement.clientWidth - this.options.offsetWidth;
+    this.options.style.left = `${Math.max(0, Math.min(this.area.offsetLeft + left, most))}px`;
     this.options.style.top = `${this.area.offsetTop + top}px`;
   }
 

@@ -10,7 +10,7 @@ export function make(tag, attributes = {}, ...children) {
     else if (name === "checked" || name === "disabled" || name === "selected") made[name] = value;
     else made.setAttribute(name, value === true ? "" : value);
   }
-  made.append(...children.flat().filter((child) => child !== null && child !== undefined));
+  made.append(...children.flat().filter((child) => child || child === 0));
   return made;
 }
 

@@ -52,11 +52,11 @@ function replaceOthers(parent, fresh, kept) {
 }
 
 function group(name, movers) {
-  if (!movers.length) return null;
+  if (!movers.some((one) => one)) return null;
   return make("fieldset", {}, make("legend", {}, name), movers);
 }
 
-const beside = (movers) => make("div", { class: "side-by-side" }, movers);
+const beside = (movers) => movers.length && make("div", { class: "side-by-side" }, movers);
 
 function momentOf(state) {
   const chosen = (key) => state.choices.find((one) => one.key === key)?.value ?? "";
@@ -65,7 +65,8 @@ function momentOf(state) {
 }
 
 function choices(desk, state, moment, keys) {
-  return state.choices.filter((one) => keys.includes(one.key)).map((one) => {
+  const offered = state.choices.filter((one) => keys.includes(one.key) && one.options.length > 1);
+  return offered.map((one) => {
     const id = `choice-${one.key.replace(/\W/g, "-")}`;
     const options = one.options.map((option) => [option, option || "none"]);
     const list = choice(options, one.value, { id }, (value) => {

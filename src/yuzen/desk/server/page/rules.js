@@ -50,9 +50,9 @@ export class RulesView {
     at("rules").replaceChildren(...state.rules.map((rule, index) => this.card(state, rule, index)));
     if (held) at(held)?.focus();
     if (this.edited !== null) {
-      const rule = state.rules.find((one) => one.place === this.edited);
-      if (!rule) this.edited = null;
-      else if (rule.when !== this.said?.text) this.ask({ text: rule.when });
+      const rule = state.rules.find((one) => one.place === this.edited && one.is_first);
+      if (!rule?.own_when) this.edited = null;
+      else if (rule.own_when !== this.said?.text) this.ask({ text: rule.own_when });
     }
     if (this.said === null) this.ask({ text: BEGIN });
     else if (this.edited === null) this.ask({ text: this.said.text });
@@ -70,6 +70,8 @@ export class RulesView {
     if (rule.place === null) {
       return make("li", { class: "rule" }, choose, make("span", { class: "help" }, " of the house"));
     }
+    // Bands are one entry of the brief, which is moved as a whole.
+    if (!rule.is_first) return make("li", { class: "rule" }, choose);
     const places = state.rules.map((one) => one.place);
     const step = (to) => this.move(rule, to);
     const tools = make("span", { class: "tools" },
@@ -77,8 +79,8 @@ export class RulesView {
         rule.place === 0),
       this.tool(`rule-${index}-down`, "↓", `Move “${rule.name}” down`, () => step(rule.place + 1),
         rule.place === Math.max(...places)),
-      this.tool(`rule-${index}-lists`, "lists", `Change “${rule.name}” by lists`,
-        () => this.edit(rule)),
+      rule.own_when && this.tool(`rule-${index}-lists`, "lists",
+        `Change “${rule.name}” by lists`, () => this.edit(rule)),
       this.tool(`rule-${index}-out`, "×", `Take “${rule.name}” out`,
         () => this.desk.changes.put("remove-rule", { place: rule.place })));
     return this.draggable(make("li", { class: "rule", draggable: "true" }, choose, tools), rule);
@@ -119,7 +121,9 @@ export class RulesView {
 
   edit(rule) {
     this.edited = rule.place;
-    this.ask({ text: rule.when });
+    // The lists of another condition would be written into this rule.
+    at("sentence").replaceChildren(make("h3", {}, `Change “${rule.name}”`));
+    this.ask({ text: rule.own_when });
     at("sentence").scrollIntoView({ block: "nearest" });
   }
 
