@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from yuzen.arrays import Text, kind_of
-from yuzen.formats.date_text import formatted, in_words
+from yuzen.arrays import Dates, Text, kind_of
+from yuzen.formats.date_text import all_formatted, all_in_words, formatted, in_words
 from yuzen.formats.display import MISSING_NAME, shown, unit_of
 from yuzen.formats.locales import Locale
 from yuzen.formats.periods import Grain
@@ -54,7 +54,11 @@ def dates_in_words(name: str, marks: Marks, pattern: str, locale: Locale) -> lis
     grain = marks.grains.get(name) or Grain(
         "month" if unit_of(column) == "month" else "day", marks.calendar
     )
-    texts = [date_text(moment, pattern, grain, locale) for moment in column]
+    dates: Dates = column  # type: ignore[assignment]  # who calls has asked for its kind
+    if pattern:
+        texts = all_formatted(dates, pattern, locale)
+    else:
+        texts = all_in_words(dates, grain, locale)
     if not marks.sums.any():
         return texts
     # A sum over this column is called as ever, and one over another column has its own date.

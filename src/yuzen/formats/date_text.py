@@ -1,11 +1,12 @@
 """Dates in sentences: by their grain, "June 2026", or as a format says, "%b %Y"."""
 
-import datetime as dt
 import re
+from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Dates
 from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, Grain
 
@@ -22,20 +23,26 @@ def in_words(moment: np.datetime64, grain: Grain, locale: Locale) -> str:
     >>> in_words(np.datetime64("2026-06-30"), Grain("month"), PLAIN_LOCALE)
     'June 2026'
     """
-    if np.isnat(moment):
-        return MISSING
-    dates = np.array([moment], dtype="datetime64[s]")
-    year = grain.calendar.year_name(int(grain.calendar.years(dates)[0]))
-    if grain.unit == "year":
-        return year
-    if grain.unit == "quarter":
-        return f"Q{int(grain.numbers(dates)[0]) % 4 + 1} {year}"
+    return all_in_words(np.array([moment], dtype="datetime64[s]"), grain, locale)[0]
+
+
+def all_in_words(dates: Dates, grain: Grain, locale: Locale) -> list[str]:
+    """Like `in_words`, of many dates at once, shape (n,)."""
     if grain.unit == "month":
-        return formatted(moment, "%B %Y", locale)
-    day = grain.floored(dates)[0]
+        return all_formatted(dates, "%B %Y", locale)
+    if grain.unit == "day":
+        return all_formatted(dates, "%-d %B %Y", locale)
     if grain.unit == "week":
-        return f"the week of {formatted(day, '%-d %B %Y', locale)}"
-    return formatted(day, "%-d %B %Y", locale)
+        texts = all_formatted(grain.floored(dates), "%-d %B %Y", locale)
+        return [text if text == MISSING else f"the week of {text}" for text in texts]
+    missing = np.isnat(dates)
+    there = np.where(missing, np.datetime64(0, "s"), dates.astype("datetime64[s]"))
+    years = [grain.calendar.year_name(year) for year in grain.calendar.years(there).tolist()]
+    texts = years
+    if grain.unit == "quarter":
+        quarters = (grain.numbers(there) % 4 + 1).tolist()
+        texts = [f"Q{quarter} {year}" for quarter, year in zip(quarters, years, strict=True)]
+    return [MISSING if gone else text for gone, text in zip(missing.tolist(), texts, strict=True)]
 
 
 def formatted(moment: np.datetime64, pattern: str, locale: Locale) -> str:
@@ -45,26 +52,61 @@ def formatted(moment: np.datetime64, pattern: str, locale: Locale) -> str:
     >>> formatted(np.datetime64("2026-06-03"), "%-d %b %y", PLAIN_LOCALE)
     '3 Jun 26'
     """
-    if np.isnat(moment):
-        return MISSING
-    date: dt.date = moment.astype("datetime64[D]").item()
-    weekday = locale.weekdays[int(CIVIL.weekdays(np.array([moment]))[0])]
-    texts = {
-        "Y": f"{date.year:04d}",
-        "y": f"{date.year % 100:02d}",
-        "m": f"{date.month:02d}",
-        "b": locale.short_months[date.month - 1],
-        "B": locale.months[date.month - 1],
-        "d": f"{date.day:02d}",
-        "a": weekday[:3],
-        "A": weekday,
-        "%": "%",
+    return all_formatted(np.array([moment], dtype="datetime64[s]"), pattern, locale)[0]
+
+
+def all_formatted(dates: Dates, pattern: str, locale: Locale) -> list[str]:
+    """Like `formatted`, of many dates at once, shape (n,)."""
+    missing = np.isnat(dates)
+    there = np.where(missing, np.datetime64(0, "s"), dates.astype("datetime64[s]"))
+    # The literal texts of a pattern stand between its directives, of which each has two groups.
+    pieces = _DIRECTIVE.split(pattern)
+    columns = [
+        [piece] * len(dates)
+        if place % 3 == 0
+        else _written(there, piece, pieces[place - 1], locale)
+        for place, piece in enumerate(pieces)
+        if place % 3 != 1
+    ]
+    texts = map("".join, zip(*columns, strict=True))
+    return [MISSING if gone else text for gone, text in zip(missing.tolist(), texts, strict=True)]
+
+
+def _written(dates: Dates, directive: str, minus: str, locale: Locale) -> list[str]:
+    """What a directive writes of each date.
+
+    minus: '-' for no zeros before a number.
+    """
+    names: Mapping[str, tuple[Callable[[Dates], Codes], Sequence[str]]] = {
+        "b": (_months, locale.short_months),
+        "B": (_months, locale.months),
+        "a": (CIVIL.weekdays, [day[:3] for day in locale.weekdays]),
+        "A": (CIVIL.weekdays, locale.weekdays),
     }
+    if directive == "%":
+        return ["%"] * len(dates)
+    if directive in names:
+        numbers_of, words = names[directive]
+        return [words[number] for number in numbers_of(dates).tolist()]
+    numbers = NUMBERS[directive](dates).tolist()
+    texts = [f"{number:0{4 if directive == 'Y' else 2}d}" for number in numbers]
+    return [text.lstrip("0") for text in texts] if minus else texts
 
-    def text(match: re.Match[str]) -> str:
-        written = texts[match.group(2)]
-        if match.group(1):
-            return written.lstrip("0")
-        return written
 
-    return _DIRECTIVE.sub(text, pattern)
+def _months(dates: Dates) -> Codes:
+    """The month of each date, from 0."""
+    return np.asarray(dates.astype("datetime64[M]").astype(np.int64) % 12)
+
+
+def _days(dates: Dates) -> Codes:
+    """The day of the month of each date, from 1."""
+    days = dates.astype("datetime64[D]")
+    return np.asarray((days - days.astype("datetime64[M]")).astype(np.int64) + 1)
+
+
+NUMBERS: Final[Mapping[str, Callable[[Dates], Codes]]] = {
+    "Y": lambda dates: np.asarray(dates.astype("datetime64[Y]").astype(np.int64) + 1970),
+    "y": lambda dates: np.asarray((dates.astype("datetime64[Y]").astype(np.int64) + 1970) % 100),
+    "m": lambda dates: _months(dates) + 1,
+    "d": _days,
+}

@@ -82,64 +82,73 @@ def placed_callouts(
     # extremes are why one looks.
     far = np.abs(values[marks] - middle)
     order = marks[np.lexsort((-slots[marks], -far, ~points[marks]))]
-    callouts, left_out = [], order[MAX_CALLOUTS:].tolist()
-    reach = point_radii(layer)
+    tried, left_out = order[:MAX_CALLOUTS], order[MAX_CALLOUTS:].tolist()
+    widths = np.array([_width(layout, layer, mark) for mark in tried.tolist()])
+    tried, widths = tried[widths > 0], widths[widths > 0]
+    if not len(tried):
+        return Callouts([], tuple(left_out))
     first, line = ends.marks[layer.name], ends.lines[layer.name]
-    for mark in order[:MAX_CALLOUTS].tolist():
-        width = _width(layout, layer, mark)
-        if not width:
-            continue
-        boxes, leads = _around(
-            layout, float(value_px[mark]), float(category_px[mark]), width, float(reach[mark])
-        )
-        choices = Choices.on_paper(
-            layout.pixels(boxes)[None], layout.pixels(leads)[None], np.array([first + mark]),
-            np.array([line + layer.marks.series[mark]]),
-            reaches_of(pieces_of(layer), layout.measurer, np.array([mark])),
-        )  # fmt: skip
-        choice = int(placed(ground, choices, ends.ends)[0])
+    boxes, leads = _around(
+        layout, value_px[tried], category_px[tried], widths, point_radii(layer)[tried]
+    )
+    choices = Choices.on_paper(
+        _on_sheet(layout, boxes), _on_sheet(layout, leads), first + tried,
+        line + layer.marks.series[tried], reaches_of(pieces_of(layer), layout.measurer, tried),
+    )  # fmt: skip
+    callouts = []
+    for place, (mark, choice) in enumerate(
+        zip(tried.tolist(), placed(ground, choices, ends.ends).tolist(), strict=True)
+    ):
         if choice >= 0:
-            callouts.append(Callout(mark, boxes[choice], bool(np.isfinite(leads[choice, 0]))))
+            led = bool(np.isfinite(leads[place, choice, 0]))
+            callouts.append(Callout(mark, boxes[place, choice], led))
         else:
             left_out.append(mark)
     return Callouts(callouts, tuple(left_out))
 
 
-def _around(
-    layout: PlotLayout, value_px: float, category_px: float, width: float, radius: float
-) -> tuple[Floats, Floats]:
-    """Boxes beyond a point and before it, the nearest first, and lines to the farther ones.
+def _on_sheet(layout: PlotLayout, boxes: Floats) -> Floats:
+    """Boxes along and across, shape (n, k, 4), as places on the sheet."""
+    return layout.pixels(boxes.reshape(-1, 4)).reshape(boxes.shape)
 
-    Both as low and high along, near and far across, shape (k, 4).  radius: of the point.
+
+def _around(
+    layout: PlotLayout, value_px: Floats, category_px: Floats, width: Floats, radius: Floats
+) -> tuple[Floats, Floats]:
+    """Boxes beyond points and before them, the nearest first, and lines to the farther ones.
+
+    Of each point, shape (n,): where it is, the width of its text, and its own radius. Boxes and
+    lines as low and high along, near and far across, shape (n, k, 4).
     """
     tall = layout.measurer.height("number")
     labelled = layout.outer.right > layout.box.right
     right = layout.box.right + 4 if labelled else layout.outer.right + SLACK_PX
+    value, category, width = value_px[:, None], category_px[:, None], width[:, None]
     # A point that is larger than most, or has an outline, keeps its text as far from its rim.
-    larger = max(0.0, radius - USUAL_RADIUS_PX)
+    larger = np.maximum(0.0, radius - USUAL_RADIUS_PX)[:, None]
     away = larger + np.repeat(CALLOUT_GAP_PX + CALLOUT_STEP_PX * np.arange(LIFTS_A_SIDE), 2)
-    low = np.where(np.arange(2 * LIFTS_A_SIDE) % 2 == 0, value_px + away, value_px - away - tall)
-    starts = np.array([category_px - width / 2, category_px - 8, category_px - width + 8])
+    low = np.where(np.arange(2 * LIFTS_A_SIDE) % 2 == 0, value + away, value - away - tall)
+    starts = np.hstack([category - width / 2, category - 8, category - width + 8])
     near = np.minimum(np.maximum(starts, layout.box.left - 2), right - width)
+    # Every distance with every start.
     low, near, away = (
-        part.ravel() for part in np.broadcast_arrays(low[:, None], near, away[:, None])
+        part.reshape(len(value), -1)
+        for part in np.broadcast_arrays(low[:, :, None], near[:, None, :], away[:, :, None])
     )
-    boxes = np.column_stack([low, low + tall, near, near + width])
     # A text that stands aside is read as its neighbour's sooner than one that stands higher.
-    nearest = np.argsort(away + np.abs(near + width / 2 - category_px) * 0.25, kind="stable")
-    boxes, away = boxes[nearest], away[nearest]
-    above = boxes[:, 0] > value_px
-    gap = LEADER_GAP_PX + larger
-    leads = np.column_stack([
-        np.where(above, value_px + gap, boxes[:, 1] + 1),
-        np.where(above, boxes[:, 0] - 1, value_px - gap),
-        np.full((len(boxes), 2), category_px) + np.array([-1, 1]),
-    ])  # fmt: skip
+    nearest = np.argsort(away + np.abs(near + width / 2 - category) * 0.25, axis=1, kind="stable")
+    low, near, away = (np.take_along_axis(part, nearest, axis=1) for part in (low, near, away))
+    boxes = np.stack([low, low + tall, near, near + width], axis=2)
+    above, gap = low > value, LEADER_GAP_PX + larger
+    leads = np.stack([
+        np.where(above, value + gap, low + tall + 1),
+        np.where(above, low - 1, value - gap),
+        np.broadcast_to(category - 1, low.shape),
+        np.broadcast_to(category + 1, low.shape),
+    ], axis=2)  # fmt: skip
     leads[away <= CALLOUT_LEADER_FROM_PX + larger] = np.nan
-    aside = (boxes[:, 2] > category_px) | (boxes[:, 3] < category_px)
-    out = (
-        (boxes[:, 2] < layout.box.left - 3) | (boxes[:, 0] < 1) | (boxes[:, 1] > layout.length + 12)
-    )
+    aside = (near > category) | (near + width < category)
+    out = (near < layout.box.left - 3) | (low < 1) | (low + tall > layout.length + 12)
     boxes[out | (aside & (away > CALLOUT_LEADER_FROM_PX + larger))] = np.nan
     return boxes, leads
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -114,44 +115,71 @@ def placed(
     ignoring: what a text may stand on where it finds no place without.
     """
     choices_taken = np.full(len(choices), -1, dtype=np.intp)
+    # Left and right only: lines of text may stand close above one another.
+    wide = choices.boxes + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
+    open_places = OpenPlaces(ground, wide, choices.inside)
     for text in range(len(choices)):
-        one = choices.take(np.array([text]))
         for allowed in (0, ignoring) if ignoring else (0,):
-            choice = _first_free(ground, one, ends, allowed)
+            places = open_places.of(text, allowed)
+            choice = next((p for p in places if _belongs(ground, choices, text, ends, p)), -1)
             if choice >= 0:
                 choices_taken[text] = choice
-                ground.add(one.boxes[0, choice][None], TEXT)
-                if np.isfinite(one.leads[0, choice, 0]):
-                    ground.add(one.leads[0, choice][None], CURVE)
+                ground.add(choices.boxes[text, choice][None], TEXT)
+                if np.isfinite(choices.leads[text, choice, 0]):
+                    ground.add(choices.leads[text, choice][None], CURVE)
                 break
     return choices_taken
 
 
-def _first_free(ground: Occupancy, one: Choices, ends: MarkEnds | None, ignoring: int) -> int:
-    """The first free one of a text's choices, −1 for none. The nearest are tried one by one."""
-    # Left and right only: lines of text may stand close above one another.
-    wide = one.boxes[0] + np.array([-TEXT_CLEARANCE_PX, 0.0, TEXT_CLEARANCE_PX, 0.0])
-    inside = one.inside[0]
-    for place, (box, mark) in enumerate(
-        zip(wide[:CHECKED_SINGLY].tolist(), inside[:CHECKED_SINGLY].tolist(), strict=True)
-    ):
-        if ground.free(box, mark, ignoring=ignoring) and _belongs(ground, one, ends, place):
-            return place
-    farther = np.flatnonzero(
-        ground.free_on_paper(wide[CHECKED_SINGLY:], ignoring=ignoring)
-        & (inside[CHECKED_SINGLY:] == NO_MARK)
-    )
-    places = (farther + CHECKED_SINGLY).tolist()
-    return next((place for place in places if _belongs(ground, one, ends, place)), -1)
+class OpenPlaces:
+    """The choices of texts that are free by now.
+
+    The nearest ones are looked at one by one, and most texts get one of these. Where the first text
+    does not, all choices of all texts are looked at together: one that is covered then stays so.
+    """
+
+    def __init__(self, ground: Occupancy, wide: Floats, inside: Codes) -> None:
+        self.ground, self.wide, self.inside = ground, wide, inside
+        self._open: dict[int, Bools] = {}
+
+    def of(self, text: int, ignoring: int) -> Iterator[int]:
+        """The free choices of a text, the best first."""
+        if ignoring not in self._open:
+            yield from self._free(text, range(min(CHECKED_SINGLY, self.inside.shape[1])), ignoring)
+        first = 0 if ignoring in self._open else CHECKED_SINGLY
+        if ignoring not in self._open and first < self.inside.shape[1]:
+            self._open[ignoring] = self._look(ignoring)
+        if ignoring in self._open:
+            places = first + np.flatnonzero(self._open[ignoring][text, first:])
+            yield from self._free(text, places.tolist(), ignoring)
+
+    def _free(self, text: int, places: Sequence[int], ignoring: int) -> Iterator[int]:
+        """Which of some choices no text has taken since."""
+        for place in places:
+            box, mark = self.wide[text, place].tolist(), int(self.inside[text, place])
+            if self.ground.free(box, mark, ignoring=ignoring):
+                yield place
+
+    def _look(self, ignoring: int) -> Bools:
+        """All choices that are free now, shape (n, k)."""
+        flat = self.ground.free_on_paper(self.wide.reshape(-1, 4), ignoring=ignoring)
+        free = flat.reshape(self.inside.shape)
+        # What covers the inside of a mark is known when it is looked at, and only near places are.
+        free |= self.inside != NO_MARK
+        free[:, CHECKED_SINGLY:] &= self.inside[:, CHECKED_SINGLY:] == NO_MARK
+        return free
 
 
-def _belongs(ground: Occupancy, one: Choices, ends: MarkEnds | None, place: int) -> bool:
+def _belongs(
+    ground: Occupancy, choices: Choices, text: int, ends: MarkEnds | None, place: int
+) -> bool:
     """Whether a choice says whose the text is: by a line over nothing, or by its place."""
-    if np.isfinite(one.leads[0, place, 0]):
-        return ground.clear(one.leads[0, place].tolist(), int(one.over[0]))
-    if ends is None or one.owned[0, place]:
+    lead = choices.leads[text, place]
+    if np.isfinite(lead[0]):
+        return ground.clear(lead.tolist(), int(choices.over[text]))
+    if ends is None or choices.owned[text, place]:
         return True
-    left, top, right, bottom = one.boxes[0, place].tolist()
-    middle, (above, below) = (top + bottom) / 2, one.reach[0].tolist()
+    left, top, right, bottom = choices.boxes[text, place].tolist()
+    middle, (above, below) = (top + bottom) / 2, choices.reach[text].tolist()
     letters = left, middle - above, right, middle + below
-    return ends.is_nearest(letters, int(one.marks[0]), int(one.lines[0]))
+    return ends.is_nearest(letters, int(choices.marks[text]), int(choices.lines[text]))
