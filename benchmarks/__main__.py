@@ -7,6 +7,7 @@ from typing import Final
 
 from benchmarks import (
     charts,
+    desk,
     elsewhere,
     files,
     judging,
@@ -28,6 +29,7 @@ PARTS: Final = {
         servers,
         charts,
         kinds,
+        desk,
         judging,
         elsewhere,
         reports,

@@ -124,9 +124,9 @@ def placed(
             choice = next((p for p in places if _belongs(ground, choices, text, ends, p)), -1)
             if choice >= 0:
                 choices_taken[text] = choice
-                ground.add(choices.boxes[text, choice][None], TEXT)
+                open_places.take(choices.boxes[text, choice], TEXT)
                 if np.isfinite(choices.leads[text, choice, 0]):
-                    ground.add(choices.leads[text, choice][None], CURVE)
+                    open_places.take(choices.leads[text, choice], CURVE)
                 break
     return choices_taken
 
@@ -134,27 +134,49 @@ def placed(
 class OpenPlaces:
     """The choices of texts that are free by now.
 
-    The nearest ones are looked at one by one, and most texts get one of these. Where the first text
-    does not, all choices of all texts are looked at together: one that is covered then stays so.
+    The nearest ones are looked at one by one, and most texts get one of these. Where some text does
+    not, all choices of all texts are looked at together; from then on each box that is taken closes
+    those that it touches.
+
+    wide:   the choices with the room that texts need, shape (n, k, 4).
+    inside: the number of the mark that each is inside of, shape (n, k).
     """
 
     def __init__(self, ground: Occupancy, wide: Floats, inside: Codes) -> None:
         self.ground, self.wide, self.inside = ground, wide, inside
         self._open: dict[int, Bools] = {}
+        self._pixels = np.empty((4, 0))
 
     def of(self, text: int, ignoring: int) -> Iterator[int]:
         """The free choices of a text, the best first."""
+        first = 0
         if ignoring not in self._open:
-            yield from self._free(text, range(min(CHECKED_SINGLY, self.inside.shape[1])), ignoring)
-        first = 0 if ignoring in self._open else CHECKED_SINGLY
-        if ignoring not in self._open and first < self.inside.shape[1]:
+            first = min(CHECKED_SINGLY, self.inside.shape[1])
+            yield from self._free(text, range(first), ignoring)
+            if first == self.inside.shape[1]:
+                return
             self._open[ignoring] = self._look(ignoring)
-        if ignoring in self._open:
-            places = first + np.flatnonzero(self._open[ignoring][text, first:])
-            yield from self._free(text, places.tolist(), ignoring)
+        open_here = first + np.flatnonzero(self._open[ignoring][text, first:])
+        for place in open_here.tolist():
+            # What covers the inside of a mark is known when it is looked at.
+            on_paper = self.inside[text, place] == NO_MARK
+            if on_paper or any(True for _ in self._free(text, [place], ignoring)):
+                yield place
+
+    def take(self, box: Floats, what: int) -> None:
+        """Put a text or a line into a box, shape (4,)."""
+        self.ground.add(box[None], what)
+        if not self._open:
+            return
+        left, top, right, bottom = self.ground.in_pixels(box[None])[:, 0].tolist()
+        sides = self._pixels
+        touched = (sides[0] < right) & (sides[2] > left) & (sides[1] < bottom) & (sides[3] > top)
+        for ignoring, free in self._open.items():
+            if what & ~ignoring:
+                free[touched.reshape(free.shape)] = False
 
     def _free(self, text: int, places: Sequence[int], ignoring: int) -> Iterator[int]:
-        """Which of some choices no text has taken since."""
+        """Which of some choices are free on the ground."""
         for place in places:
             box, mark = self.wide[text, place].tolist(), int(self.inside[text, place])
             if self.ground.free(box, mark, ignoring=ignoring):
@@ -162,10 +184,12 @@ class OpenPlaces:
 
     def _look(self, ignoring: int) -> Bools:
         """All choices that are free now, shape (n, k)."""
-        flat = self.ground.free_on_paper(self.wide.reshape(-1, 4), ignoring=ignoring)
-        free = flat.reshape(self.inside.shape)
-        # What covers the inside of a mark is known when it is looked at, and only near places are.
+        flat = self.wide.reshape(-1, 4)
+        with np.errstate(invalid="ignore"):  # where there is no place, there are no pixels
+            self._pixels = self.ground.in_pixels(flat)
+        free = self.ground.free_on_paper(flat, ignoring=ignoring).reshape(self.inside.shape)
         free |= self.inside != NO_MARK
+        # Only near places inside a mark are looked at.
         free[:, CHECKED_SINGLY:] &= self.inside[:, CHECKED_SINGLY:] == NO_MARK
         return free
 

@@ -158,7 +158,7 @@ class Occupancy:
 
     def _over(self, line: Bounds, over: int) -> bool:
         """Whether a line runs over paper and one mark, and over no text and no curve."""
-        left, top, right, bottom = self._in_pixels(np.array([line]))[:, 0].astype(np.intp).tolist()
+        left, top, right, bottom = self.in_pixels(np.array([line]))[:, 0].astype(np.intp).tolist()
         if min(left, top) < 0:
             return False
         there = slice(top, bottom), slice(left, right)
@@ -173,7 +173,7 @@ class Occupancy:
         """
         self._settle()
         free = np.zeros(len(boxes), dtype=bool)
-        left, top, right, bottom = self._in_pixels(boxes)
+        left, top, right, bottom = self.in_pixels(boxes)
         high, wide = self._taken.shape
         on = np.flatnonzero(
             (left >= 0) & (top >= 0) & (right <= wide) & (bottom <= high)
@@ -208,7 +208,7 @@ class Occupancy:
             cover()
         self._pending.clear()
 
-    def _in_pixels(self, boxes: Floats) -> Floats:
+    def in_pixels(self, boxes: Floats) -> Floats:
         """The sides of boxes in whole pixels of the ground, each of one at least, shape (4, n)."""
         sides = np.rint(boxes - np.array([self._left, self._top] * 2)).T
         return np.concatenate([sides[:2], np.maximum(sides[2:], sides[:2] + 1)])
@@ -216,5 +216,5 @@ class Occupancy:
     def _ends(self, boxes: Floats) -> list[list[int]]:
         """The pixels that boxes cover: the first column and row, and the first beyond, of each."""
         high, wide = self._taken.shape
-        ends = self._in_pixels(boxes).astype(np.intp)
+        ends = self.in_pixels(boxes).astype(np.intp)
         return np.clip(ends, 0, np.array([[wide], [high]] * 2)).T.tolist()  # type: ignore[no-any-return]
