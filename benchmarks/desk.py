@@ -116,7 +116,7 @@ def _by_hand(kind: str, rows: pd.DataFrame) -> Callable[[], object]:
             ax.plot(totals.index, above, color=ADVERSE)
             # As many numbers as ours tries to place.
             for day, value in above.nlargest(160).items():
-                ax.annotate(f"{value:,.0f}", (day, value), (0, 6), textcoords="offset points")  # type: ignore[arg-type]
+                ax.annotate(f"{value:,.0f}", (day, value), (0, 6), textcoords="offset points")
         elif kind == "table":
             shown = totals.head(40)
             texts = shown.round(1).astype(str).to_numpy().tolist()

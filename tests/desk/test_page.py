@@ -68,9 +68,9 @@ def test_the_picture_follows_a_slider_that_is_moved(page: Page) -> None:
     page.mouse.down()
     for step in range(1, 9):
         page.mouse.move(box["x"] + box["width"] * (0.11 + step * 0.05), y)
+    page.wait_for_function("document.getElementById('parameter-n').value > 8")
     page.mouse.up()
     n = int(float(slider.input_value()))
-    assert n > 4  # how far it came is the browser's affair, which skips moves that come too fast
     expect(page.locator("#rules")).to_contain_text(f"Top {n} by passengers")
     expect(page.locator("#text")).to_have_value(holding(f"n = {n}\n"))
     assert colored(page, "#0A4A80") == n - int(n > 2) - sum(n > at for at in (16, 18, 19))

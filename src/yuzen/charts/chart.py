@@ -12,6 +12,7 @@ from yuzen.brief.design import Design
 from yuzen.brief.toml.document import make_brief, of_value, write_brief
 from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
+from yuzen.desk.edited_brief import edited_chart
 from yuzen.errors import external_call, make_error, require_executor
 from yuzen.explain.flags import flag_columns
 from yuzen.explain.points import with_reasons
@@ -23,6 +24,7 @@ from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib
 from yuzen.shape.in_place.gathered import split
 from yuzen.shape.plan.resolved import resolved
+from yuzen.sources.extras import needed_for
 from yuzen.sources.inputs import RowsLike, lasting
 from yuzen.sources.wanted import column_name
 from yuzen.stages.stages import Stages
@@ -33,6 +35,7 @@ if TYPE_CHECKING:
     import pandas as pd
 
     from yuzen.checks.finding import Finding
+    from yuzen.desk.frame import DeskFrame
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -155,6 +158,18 @@ class Chart(DrawnChart):
             text = write_brief(make_brief(plain)).encode()
         write_whole(target, text)
         return target
+
+    def edit(self) -> DeskFrame:
+        """The page of `yuzen edit` for this chart, in a frame of the notebook (extra: page).
+
+        Returns what the notebook shows; its `text` is the brief as it is on the page now, for
+        `yz.loads(frame.text, rows)`. Where the notebook is on another machine, it says how to start
+        the page there. Raises YuzenError (data-extra) without the packages.
+        """
+        with needed_for("page", "the page"):
+            from yuzen.desk.frame import DeskFrame  # noqa: PLC0415 - it loads a server
+
+        return DeskFrame(edited_chart(self.stages))
 
     def flags(self) -> pd.DataFrame:
         """One row for each mark and target: numbers, winning rule, colour and more.

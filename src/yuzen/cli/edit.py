@@ -13,7 +13,7 @@ from yuzen.cli.printing.terminal import print_message, print_note
 from yuzen.errors import make_error
 from yuzen.files.kept_records import is_picture
 from yuzen.paths import path_of
-from yuzen.sources.extras import extra
+from yuzen.sources.extras import needed_for
 
 if TYPE_CHECKING:
     from yuzen.desk.edited_brief import EditedBrief
@@ -30,7 +30,7 @@ def edit(*, source: str, of_report: str | None, table: str | None, no_browser: b
     Nothing is written before you say so on the page. It ends with Ctrl-C, or when the page has
     been closed for a minute.
     """
-    with extra("page", "yuzen edit"):
+    with needed_for("page", "the page"):
         from yuzen.desk.server.serving import desk_of
 
     desk = desk_of(_edited(source, of_report or "", table))

@@ -61,6 +61,7 @@ class BriefReader:
             with bounded():
                 if self.last is not None:
                     stages = stages.following(self.last)
+                # Faults of rules and colours are told here, before anything is drawn.
                 _ = stages.judged
         except YuzenError as error:
             return BriefReading(None, faults=tuple(map(_with_line_of_toml, error.faults)))

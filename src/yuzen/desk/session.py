@@ -108,6 +108,7 @@ class Session:
     def write_text(self, text: str, gesture: str = "") -> None:
         """Take another text, as it is typed."""
         with self.lock:
+            # A text that is pasted may have the line ends of another system.
             self._take(self.draft.changed(text.replace("\r\n", "\n"), gesture))
 
     def edit(self, change: Callable[[str], str], gesture: str = "") -> None:
@@ -186,6 +187,7 @@ class Session:
             if self.on_disk is not None:
                 message = "Another program has changed the file meanwhile. Look at both versions."
                 raise make_error("call-changed", message, where=self.target.name)
+            # What is in no file yet was never read from this one.
             if self.brief.path is None:
                 _refuse_existing(self.target)
             self.disk = self.disk.write(self.target, self.draft.text)
@@ -210,6 +212,7 @@ class Session:
 
         A file that is there is replaced only where it is a picture of ours.
         """
+        # Drawn from what is shown now, with the filters of the moment.
         with self.lock, bounded():
             target = target_below(self.brief.folder, name)
             kind = format_of(target)

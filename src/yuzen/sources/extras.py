@@ -17,6 +17,16 @@ def extra(name: str, what: str) -> Iterator[None]:
         raise make_error("data-extra", message) from None
 
 
+@contextmanager
+def needed_for(name: str, what: str) -> Iterator[None]:
+    """Like `extra`, of packages that do not read. Raises YuzenError (data-extra)."""
+    try:
+        yield
+    except ImportError:
+        message = f'For {what}, install its packages: pip install "yuzen[{name}]".'
+        raise make_error("data-extra", message) from None
+
+
 def is_installed(*packages: str) -> bool:
     """Whether all of these packages are there, without loading one."""
     return all(find_spec(name) is not None for name in packages)

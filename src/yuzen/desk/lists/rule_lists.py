@@ -117,6 +117,7 @@ def _subjects(stages: Stages, columns: RowColumnTable) -> list[str]:
     brief = stages.housed.brief
     value, others = brief.chart.value, (*brief.measures, *columns.of_kind("number"))
     names = [name for name in dict.fromkeys([value, *others]) if not name.startswith("rows where")]
+    # What else can be a subject is typed as text, and the list then shows it.
     made_of_value = [f"{kind} of {written(value)}" for kind in ("share", "change", "running share")]
     words = columns.of_kind("words", "date")
     return ["", *map(written, names), *made_of_value, *map(written, words)]

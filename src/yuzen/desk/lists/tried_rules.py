@@ -35,6 +35,7 @@ class TriedRule:
 
 def with_rule_of(stages: Stages, when: str) -> Stages:
     """A chart with a further rule, on the rows and the marks of the chart. Raises YuzenError."""
+    # A name of its own, as two rules that say the same are refused.
     entry = {"name": TRIED_NAME, "when": when, "color": "notice"}
     return stages.with_brief(with_entry(stages.brief, "rule", entry)).following(stages)
 

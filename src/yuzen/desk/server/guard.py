@@ -17,6 +17,7 @@ Send: TypeAlias = Callable[[Message], Awaitable[None]]
 App: TypeAlias = Callable[[Scope, Receive, Send], Awaitable[None]]
 
 MAX_BODY_BYTES: Final = 2_000_000
+TOO_LONG: Final = 413  # Content Too Large, by RFC 9110, section 15.5.14
 BODY_SECONDS: Final = 10.0  # within which all of a request has to be there
 HOSTS: Final = ("127.0.0.1", "localhost")
 # Scripts and styles come from this page alone; nothing is loaded from, or sent to, anywhere else.
@@ -49,13 +50,16 @@ class Guard:
             return
         fault = self._fault(scope)
         send = self._with_headers(send)
+        # Whoever is refused has to be able to read it, which a client does after it has sent all.
+        is_read = scope["method"] == "POST" and (fault is None or fault[0] != TOO_LONG)
+        body = await _body(receive) if is_read else b""
         if fault is not None:
             await _refuse(send, *fault)
             return
-        body = await _body(receive) if scope["method"] == "POST" else b""
         if body is None:
-            await _refuse(send, 413, "The request is too long, or it comes too slowly.")
+            await _refuse(send, TOO_LONG, "The request is too long, or it comes too slowly.")
             return
+        # The application knows nothing of the key.
         inner = {**scope, "path": scope["path"][len(self.key) + 1 :], "raw_path": b""}
         await self.app(inner, _once(body, receive), send)
 
@@ -85,6 +89,7 @@ class Guard:
             (b"referrer-policy", b"no-referrer"),
             (b"cross-origin-resource-policy", b"same-origin"),
             (b"cross-origin-opener-policy", b"same-origin"),
+            # The key is a part of every address, so that nothing keeps one.
             (b"cache-control", b"no-store"),
         ]
 
@@ -108,7 +113,7 @@ def _fault_of_change(
         return 415, "Ask in JSON."
     length = headers.get("content-length", "0")
     if not length.isdecimal() or int(length) > MAX_BODY_BYTES:
-        return 413, "The request is too long."
+        return TOO_LONG, "The request is too long."
     return None
 
 

@@ -87,6 +87,8 @@ def _post(path: str, kind: type[PageRequest], session: Session, *, changes: bool
     async def answered(request: Request) -> Response:
         body = await request.body()
 
+        # Everything after this line may take long, and other pages are answered meanwhile.
+
         def made() -> dict[str, Any]:
             answer = kind.model_validate_json(body or b"{}").run(session)
             return {**answer, "state": desk_state(session)} if changes else answer
@@ -151,6 +153,7 @@ async def _changes(session: Session, pages: PageCount, request: Request) -> Resp
 async def _versions(session: Session, pages: PageCount) -> AsyncIterator[str]:
     """The number of each version, and a sign of life now and then."""
     seen, quiet = 0, 0.0
+    # A browser that closes the page ends the answer, by which it is known to be closed.
     async with pages.following():
         while not pages.is_stopping:
             if session.version != seen:

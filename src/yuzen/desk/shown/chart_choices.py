@@ -82,6 +82,7 @@ def _kinds(brief: Brief) -> tuple[str, ...]:
 
 
 def _fits(brief: Brief, kind: str) -> bool:
+    # Whether the rows fit as well is told when it is chosen: trying all kinds would draw them.
     plain = brief.plain()
     try:
         make_brief({**plain, "chart": {**plain["chart"], "kind": kind}})

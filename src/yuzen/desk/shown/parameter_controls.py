@@ -62,6 +62,7 @@ def slider_ends(values: Floats, value: float) -> tuple[float, float, float]:
     >>> slider_ends(np.array([0.62, 0.97]), 0.8)
     (0.62, 0.97, 0.002)
     """
+    # A value that lies beyond the data can be moved back only if the slider reaches it.
     known = values[np.isfinite(values)]
     low = min(float(known.min(initial=value)), value)
     high = max(float(known.max(initial=value)), value)
@@ -132,6 +133,7 @@ def _slider(stages: Stages, name: str, value: float) -> tuple[float, float, floa
 
 def _compared(stages: Stages, name: str) -> Iterator[tuple[Test, Floats]]:
     """The tests on marks that name a parameter, each with the numbers of its subject."""
+    # The first rule that uses it decides: one slider has one scale.
     for rule in stages.rules:
         data = stages.context.scope_of(rule).data
         parts = [rule.when] if rule.part is None else [rule.when, rule.part]

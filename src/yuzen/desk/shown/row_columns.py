@@ -73,6 +73,7 @@ class RowColumnTable:
 def _read(stages: Stages) -> dict[str, Column]:
     """All columns of the rows; none where there are too many rows, or some cannot be read."""
     source: Any = stages.data
+    # Of what cannot be read as a whole the columns of the marks are enough to go on.
     try:
         with limits(rows=MAX_READ_ROWS):
             rows = source.rows(Wanted(tuple(source.column_names)))

@@ -153,6 +153,7 @@ def _language(names: KnownNames) -> Iterator[CompletionOption]:
 
 def _begun(place: int, begun: str, options: Iterable[CompletionOption]) -> Completion:
     """The options that begin as a word does, those of the same case first."""
+    # What stands there already is no way to go on.
     fold = begun.casefold()
     fitting = [one for one in options if one.text.casefold().startswith(fold) and one.text != begun]
     distinct = {option.text: option for option in reversed(fitting)}

@@ -32,6 +32,7 @@ def kept_work(target: Path) -> KeptWork | None:
     """The work on a brief that was not saved; None where there is none that can be read."""
     path = kept_path(target)
     try:
+        # A text that is too long for a brief is kept too, and told as such on the page.
         text = read_bounded(path, 4 * MAX_BRIEF_BYTES).decode("utf-8")
         changed = path.stat().st_mtime
     except (OSError, ValueError):
@@ -42,6 +43,7 @@ def kept_work(target: Path) -> KeptWork | None:
 def keep_work(target: Path, text: str) -> bool:
     """Keep a text beside a brief; False where the folder takes no files."""
     try:
+        # Halves of letters, which a browser can send, are in no file.
         write_whole(kept_path(target), text.encode("utf-8", errors="replace"))
     except YuzenError:
         return False

@@ -36,6 +36,7 @@ def python_text(stages: Stages) -> str:
     for name, each in entries.items():
         calls += _entry_calls(name, each)
     keywords = _keywords(plain.pop("chart"), plain, data)
+    # Rows in memory have no name that Python would know here.
     rows = ["rows"] if file is None else [_value(file)]
     if file is None and "url" in data:
         rows = []  # the address of a database stands under data
