@@ -165,6 +165,13 @@ class Chart(DrawnChart):
         Returns what the notebook shows; its `text` is the brief as it is on the page now, for
         `yz.loads(frame.text, rows)`. Where the notebook is on another machine, it says how to start
         the page there. Raises YuzenError (data-extra) without the packages.
+
+        >>> import yuzen as yz
+        >>> rows = {"route": ["Brinewick", "Kelpwick"], "surplus": [-300, 120]}
+        >>> frame = yz.chart(rows, category="route", value="surplus").edit()
+        >>> frame.address[:17]
+        'http://127.0.0.1:'
+        >>> frame.stop()
         """
         with needed_for("page", "the page"):
             from yuzen.desk.frame import DeskFrame  # noqa: PLC0415 - it loads a server
