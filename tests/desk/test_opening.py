@@ -54,13 +54,15 @@ def test_the_command_opens_briefs_rows_and_pictures(folder: Path, source: str) -
 
 
 @pytest.mark.parametrize(("source", "code"), [
-    ("none.toml", 2), ("none.csv", 3), ("-", 2), ("none.png", 3), ("broken.png", 3), ("ferry.db", 3),
+    ("none.toml", 2), ("none.csv", 3), ("-", 2), ("none.png", 3), ("broken.png", 3), ("ferry.db", 3), ("yuzen.toml", 2), ("june.toml", 2),
 ])  # fmt: skip
 def test_what_cannot_be_opened_is_told_at_once(
     call: Any, folder: Path, source: str, code: int
 ) -> None:
     (folder / "broken.png").write_bytes(b"\x89PNG\r\n\x1a\n no picture")
     (folder / "ferry.db").write_bytes(b"SQLite format 3\0")
+    (folder / "yuzen.toml").write_text('theme = "dusk"\n')
+    (folder / "june.toml").write_text('[[section]]\nbriefs = ["busiest.toml"]\n')
     told = call("edit", source, "--no-browser")
     assert told.code == code
     assert "Traceback" not in told.err

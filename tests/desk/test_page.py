@@ -155,6 +155,22 @@ def test_the_text_is_completed_by_the_keyboard(page: Page) -> None:
     assert page.evaluate("document.activeElement.id") != "text"
 
 
+def test_letters_that_are_two_for_a_browser_are_one(page: Page) -> None:
+    area = page.locator("#text")
+    area.focus()
+    area.evaluate("area => area.setSelectionRange(0, 0)")
+    page.keyboard.insert_text("# 🛥🛥🛥 Ō\n")
+    area.evaluate(
+        "area => { const at = area.value.indexOf('surplus neg') + 8; area.setSelectionRange(at, at + 8); }"
+    )
+    page.keyboard.type("po")
+    expect(page.locator("#options li").first).to_contain_text("positi")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(area).to_have_value(holding('when  = "surplus position"'))
+    expect(area).to_have_value(holding("# 🛥🛥🛥 Ō\n"))
+
+
 def test_pointing_at_a_mark_or_a_row_tells_why(page: Page) -> None:
     page.locator("#picture [data-mark='2']").first.hover()
     reasons = page.locator("#reasons")

@@ -70,21 +70,24 @@ def test_what_lists_cannot_show_is_not_shown(text: str) -> None:
 
 def test_lists_offer_what_can_be_judged_and_count_what_it_flags(session: Session) -> None:
     stages = session.stages
-    columns = session.columns(stages)
-    lists = sentence_lists(stages, columns, "surplus negative within waters")
+    columns, subjects = session.columns(stages), session.subjects(stages)
+    lists = sentence_lists(stages, columns, subjects, "surplus negative within waters")
     (test,) = lists.tests
     assert lists.tried.count == 4
     assert lists.tried.beaten == (("loss", 4),)
-    assert "fares" in test.subjects
+    assert {"fares", "waters", "share of passengers"} <= set(test.subjects)
+    assert "month" not in test.subjects  # each mark has twelve of them
     assert {"", "waters"} <= set(test.within)
     # Every form that is offered can be judged, with what its places begin with.
     for subject in ("fares", "route", "share of passengers"):
-        offered = sentence_lists(stages, columns, f"{subject} missing").tests[0].forms
+        offered = sentence_lists(stages, columns, subjects, f"{subject} missing").tests[0].forms
         for form in offered:
             begun = begun_test(stages, columns, ListedTest(subject, form, ()))
             assert begun.form == form
-            assert not sentence_lists(stages, columns, begun.text).tried.faults, begun.text
-    words = sentence_lists(stages, columns, "route missing").tests[0].forms
+            assert not sentence_lists(stages, columns, subjects, begun.text).tried.faults, (
+                begun.text
+            )
+    words = sentence_lists(stages, columns, subjects, "route missing").tests[0].forms
     assert "one of {texts}" in words
     assert "top {amount}" not in words
     assert "in last {count} {period}s" not in words
@@ -102,14 +105,14 @@ def test_another_subject_begins_the_other_lists_anew(session: Session) -> None:
 
 def test_a_condition_with_faults_is_told_and_counts_nothing(session: Session) -> None:
     stages = session.stages
-    columns = session.columns(stages)
+    columns, subjects = session.columns(stages), session.subjects(stages)
     for text, told in (
         ("surpluss negative", "Did you mean surplus?"),
         ("top", "number"),
         ("route above 3", "route"),
         ("surplus negative within fares", "fares"),
     ):
-        tried = sentence_lists(stages, columns, text).tried
+        tried = sentence_lists(stages, columns, subjects, text).tried
         assert tried.count == 0
         assert re.search(told, " ".join(fault.message for fault in tried.faults))
 

@@ -18,7 +18,7 @@ import pytest
 from tests.support.desks import asked, edited, served
 from yuzen.desk.server import guard, slow_clients
 from yuzen.desk.server.page_requests import CHANGES, QUESTIONS
-from yuzen.desk.server.serving import Desk
+from yuzen.desk.server.serving import Desk, desk_of
 from yuzen.desk.server.web_app import FILES, PageCount
 
 SAFE = {
@@ -313,3 +313,19 @@ def test_the_lists_of_requests_are_whole() -> None:
     script = "".join(path.read_text() for path in FILES.glob("*.js"))
     for name in (*CHANGES, *QUESTIONS):
         assert f'"{name}"' in script or json.dumps(name) in script
+
+
+def test_the_server_ends_when_its_page_was_closed(
+    folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("yuzen.desk.server.serving.CLOSED_SECONDS", 0.3)
+    desk = desk_of(edited(folder / "busiest.toml"))
+    thread = desk.run_beside()
+    place = urlsplit(desk.address)
+    connection = http.client.HTTPConnection(place.hostname or "", place.port, timeout=30)
+    connection.request("GET", f"{place.path}changes")
+    assert connection.getresponse().readline() == b"data: 1\n"
+    assert thread.is_alive()
+    connection.close()
+    thread.join(timeout=60)
+    assert not thread.is_alive()

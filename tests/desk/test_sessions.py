@@ -257,7 +257,7 @@ def test_copies_and_pictures_are_written_below_the_folder_alone(session: Session
 @pytest.mark.parametrize(("key", "value"), [
     (("data", "file"), "/etc/hosts"), (("data", "file"), "../secret.csv"),
     (("data", "file"), "out/secret.csv"), (("data", "file"), "*/../../*.csv"),
-    (("theme",), "../house.toml"), (("rules",), "/etc/rules.toml"),
+    (("data", "file"), "-"), (("theme",), "../house.toml"), (("rules",), "/etc/rules.toml"),
     (("data", "also", "file"), "../secret.csv"), (("data", "query"), "select * from routes"),
 ])  # fmt: skip
 def test_a_brief_names_no_new_file_outside_of_its_folder(
@@ -409,3 +409,30 @@ color = "ink"
     assert controls["high"]["kind"] == "color"
     assert "adverse" in controls["high"]["options"]
     assert (controls["piers"]["kind"], controls["day"]["kind"]) == ("list", "date")
+
+
+def test_kept_work_is_not_led_elsewhere_by_a_link(session: Session) -> None:
+    elsewhere = session.brief.folder / "letters.txt"
+    elsewhere.write_text("mine")
+    session.target.with_name("busiest.toml.unsaved").symlink_to(elsewhere)
+    session.offered = None
+    session.edit(lambda text: with_key(text, ("parameters", "n"), 9))
+    session.keep()
+    assert elsewhere.read_text() == "mine"
+
+
+def test_files_that_go_and_come_back_are_told_and_read(session: Session) -> None:
+    rows = session.brief.folder / "routes.csv"
+    text = rows.read_text()
+    assert counted(session) == [4, 3]
+    rows.unlink()
+    session.look_at_files()
+    assert "routes.csv" in desk_state(session)["faults"][0]["message"]
+    rows.write_text(text)
+    session.look_at_files()
+    assert counted(session) == [4, 3]
+    session.edit(lambda text: with_key(text, ("parameters", "n"), 4))
+    assert counted(session) == [4, 4]
+    session.target.unlink()
+    session.save()
+    assert "n = 4" in session.target.read_text()

@@ -138,15 +138,20 @@ def fitted(brief: Brief, defaults: HouseDefaults | None, column_names: Sequence[
     )
 
 
+def read_brief_text(path: Path) -> BriefSource:
+    """The text of a brief's file. Raises YuzenError (brief-file, brief-text)."""
+    if path.name == DEFAULTS_FILE:
+        message = "This file sets defaults for briefs, and is no brief. Name a brief."
+        raise make_error("brief-file", message, where=path.name)
+    return read_text(path, "brief")
+
+
 def load_brief(path: Path) -> tuple[Brief, BriefSource, HouseDefaults | None]:
     """The brief in a TOML file with the defaults of its house, its text, and these defaults.
 
     Raises YuzenError with all faults and places.
     """
-    if path.name == DEFAULTS_FILE:
-        message = "This file sets defaults for briefs, and is no brief. Name a brief."
-        raise make_error("brief-file", message, where=path.name)
-    written = read_text(path, "brief")
+    written = read_brief_text(path)
     brief, defaults = read_brief(written, path.parent)
     return brief, written, defaults
 

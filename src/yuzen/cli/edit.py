@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
+from sys import platform
 from typing import TYPE_CHECKING
 
 import click
@@ -10,12 +12,13 @@ import click
 from yuzen.cli.choices import complete_sources
 from yuzen.cli.options import example
 from yuzen.cli.printing.terminal import print_message, print_note
-from yuzen.errors import make_error
+from yuzen.errors import YuzenError, make_error
 from yuzen.files.kept_records import is_picture
 from yuzen.paths import path_of
 from yuzen.sources.extras import needed_for
 
 if TYPE_CHECKING:
+    from yuzen.brief.toml.source import BriefSource
     from yuzen.desk.edited_brief import EditedBrief
 
 
@@ -36,7 +39,7 @@ def edit(*, source: str, of_report: str | None, table: str | None, no_browser: b
     desk = desk_of(_edited(source, of_report or "", table))
     print_message(desk.address)
     print_note("  Only this machine can open it, with this address. Stop with Ctrl-C.")
-    if not no_browser:
+    if not no_browser and _has_screen():
         import webbrowser
 
         webbrowser.open(desk.address)
@@ -48,13 +51,14 @@ def edit(*, source: str, of_report: str | None, table: str | None, no_browser: b
 
 def _edited(source: str, of_report: str, table: str | None) -> EditedBrief:
     """What a call names: the brief of a file or of a picture, or a first one of rows."""
-    from yuzen.brief.toml.document import read_text
+    from yuzen.brief.house_defaults import read_brief_text
     from yuzen.desk.edited_brief import EditedBrief
 
     path = path_of(source)
     if path.suffix.casefold() == ".toml":
-        text = read_text(path, "brief").text
-        return EditedBrief(path.name, text, path.resolve().parent, path.resolve())
+        written = read_brief_text(path)
+        _refuse_report(written)
+        return EditedBrief(path.name, written.text, path.resolve().parent, path.resolve())
     if "://" not in source and is_picture(path):
         from yuzen.files.kept_records import record_in
 
@@ -65,6 +69,23 @@ def _edited(source: str, of_report: str, table: str | None) -> EditedBrief:
         message = "A page needs a file. Save the rows into one first."
         raise make_error("call-data", message)
     return _first(source, table)
+
+
+def _refuse_report(written: BriefSource) -> None:
+    """Raise YuzenError (brief-report) for a report; other faults are mended on the page."""
+    from yuzen.brief.toml.document import read_brief_values
+
+    try:
+        read_brief_values(written)
+    except YuzenError as error:
+        if error.code == "brief-report":
+            raise
+
+
+def _has_screen() -> bool:
+    """Whether a browser can show a page; one of the terminal would take the terminal over."""
+    shown = {"DISPLAY", "WAYLAND_DISPLAY", "BROWSER"} & os.environ.keys()
+    return os.name == "nt" or platform == "darwin" or bool(shown)
 
 
 def _first(source: str, table: str | None) -> EditedBrief:

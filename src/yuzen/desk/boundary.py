@@ -24,6 +24,7 @@ _PLACES: Final[tuple[KeyPath, ...]] = (
 )
 _ASKED: Final = frozenset({"url", "table", "query"})  # of a database, which is no file
 _PATTERN_SIGNS: Final = "*?["
+PIPE: Final = "-"  # how a brief names standard input
 
 
 def named_places(text: str) -> frozenset[tuple[KeyPath, str]]:
@@ -72,7 +73,8 @@ def _places(values: Mapping[str, Any]) -> Iterator[tuple[KeyPath, str]]:
 
 
 def _is_below(key: KeyPath, place: str, folder: Path) -> bool:
-    if key[-1] in _ASKED or "://" in place:
+    # A pipe is that of the terminal in which the page was started, which would wait for it.
+    if key[-1] in _ASKED or "://" in place or place == PIPE:
         return False
     return _inside(folder / path_of(place), folder)
 

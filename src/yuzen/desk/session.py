@@ -6,13 +6,14 @@ that is kept beside the brief.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from threading import RLock
 
 from yuzen.desk.boundary import target_below
 from yuzen.desk.edited_brief import EditedBrief
+from yuzen.desk.lists.rule_lists import subjects_of
 from yuzen.desk.moment import Moment
 from yuzen.desk.reading import BriefReader, BriefReading, bounded
 from yuzen.desk.shown.row_columns import RowColumnTable
@@ -46,6 +47,8 @@ class Session:
         self.offered: KeptWork | None = self._work_kept()
         self._read: tuple[int, BriefReading] | None = None
         self._columns: tuple[object, RowColumnTable] | None = None
+        self._subjects: tuple[object, Sequence[str]] | None = None
+        self._files: tuple[Path, ...] = ()
         self._signatures = self._files_now()
         self._seen_on_disk: str | None = None
         self._kept: str | None = None
@@ -94,6 +97,19 @@ class Session:
             if self._columns is None or self._columns[0] != stages.row_places:
                 self._columns = (stages.row_places, RowColumnTable.of(stages))
             return self._columns[1]
+
+    def subjects(self, stages: Stages) -> Sequence[str]:
+        """What a rule can be about, worked out once as long as the marks are made alike."""
+        with self.lock:
+            marks_of = (
+                stages.row_places,
+                stages.brief.chart,
+                stages.brief.data,
+                *stages.shaping[1:],
+            )
+            if self._subjects is None or self._subjects[0] != marks_of:
+                self._subjects = (marks_of, subjects_of(stages, self.columns(stages)))
+            return self._subjects[1]
 
     def python(self) -> str:
         """The chart as lines of Python. Raises YuzenError."""
@@ -246,9 +262,11 @@ class Session:
 
     def _files_now(self) -> dict[Path, FileSignature]:
         """What tells whether the files of a chart are other than before."""
-        reading = None if self._read is None else self._read[1]
-        files = [] if reading is None or reading.alone is None else reading.alone.files
-        return {file: file_signature(file) for file in files}
+        # Those of the last text that could be read: one that is gone may come back.
+        alone = None if self._read is None else self._read[1].alone
+        if alone is not None:
+            self._files = tuple(alone.files)
+        return {file: file_signature(file) for file in self._files}
 
 
 def _refuse_existing(target: Path) -> None:

@@ -66,8 +66,13 @@ class SentenceLists:
     tried: TriedRule
 
 
-def sentence_lists(stages: Stages, columns: RowColumnTable, text: str) -> SentenceLists:
-    """The lists of a condition on a chart, and what it would do there."""
+def sentence_lists(
+    stages: Stages, columns: RowColumnTable, subjects: Sequence[str], text: str
+) -> SentenceLists:
+    """The lists of a condition on a chart, and what it would do there.
+
+    subjects: what a test of the chart can be about.
+    """
     outcome = tried(stages, text)
     try:
         sentence = sentence_of(text)
@@ -75,7 +80,7 @@ def sentence_lists(stages: Stages, columns: RowColumnTable, text: str) -> Senten
         sentence = None
     if sentence is None:
         return SentenceLists(text, "and", (), outcome)
-    tests = tuple(_lists(stages, columns, test) for test in sentence.tests)
+    tests = tuple(_lists(stages, columns, subjects, test) for test in sentence.tests)
     return SentenceLists(text, sentence.joint, tests, outcome)
 
 
@@ -93,11 +98,13 @@ def begun_test(stages: Stages, columns: RowColumnTable, test: ListedTest) -> Lis
     return begun
 
 
-def _lists(stages: Stages, columns: RowColumnTable, test: ListedTest) -> TestLists:
+def _lists(
+    stages: Stages, columns: RowColumnTable, subjects: Sequence[str], test: ListedTest
+) -> TestLists:
     places = SLOT.findall(test.form)
     return TestLists(
         test,
-        _with(test.subject, _subjects(stages, columns)),
+        _with(test.subject, subjects),
         _with(test.form, _forms(stages, columns, test.subject)),
         tuple(
             _with(chosen, _offers(stages, columns, test.subject, place))
@@ -112,15 +119,22 @@ def _with(chosen: str, offered: Sequence[str]) -> tuple[str, ...]:
     return tuple(dict.fromkeys([*offered, chosen]))
 
 
-def _subjects(stages: Stages, columns: RowColumnTable) -> list[str]:
-    """The chart's value, its measures, columns, and what is made of its value."""
+def subjects_of(stages: Stages, columns: RowColumnTable) -> list[str]:
+    """What a test can be about: the chart's value, its measures, columns, what is made of these.
+
+    Columns of words and dates that have several values in one mark are left out.
+    """
     brief = stages.housed.brief
     value, others = brief.chart.value, (*brief.measures, *columns.of_kind("number"))
     names = [name for name in dict.fromkeys([value, *others]) if not name.startswith("rows where")]
     # What else can be a subject is typed as text, and the list then shows it.
     made_of_value = [f"{kind} of {written(value)}" for kind in ("share", "change", "running share")]
-    words = columns.of_kind("words", "date")
-    return ["", *map(written, names), *made_of_value, *map(written, words)]
+    words = [written(name) for name in columns.of_kind("words", "date")]
+    # All at once, as each further column would group the rows anew.
+    tests = [f"{name} missing" for name in words]
+    ready = _ready(stages, " missing or ".join(words)) if words else stages
+    fitting = [name for name, can in zip(words, can_be_judged(ready, tests), strict=True) if can]
+    return ["", *map(written, names), *made_of_value, *fitting]
 
 
 def _ready(stages: Stages, subject: str) -> Stages:

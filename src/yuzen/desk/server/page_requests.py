@@ -200,14 +200,14 @@ class ShowSentence(PageRequest):
     def run(self, session: Session) -> Answer:
         """The lists, the text that they say, and what the condition would do."""
         stages = session.stages
-        columns = session.columns(stages)
+        columns, subjects = session.columns(stages), session.subjects(stages)
         if self.text is not None:
-            return asdict(sentence_lists(stages, columns, self.text))
+            return asdict(sentence_lists(stages, columns, subjects, self.text))
         tests = [test.listed for test in self.tests]
         if self.begun is not None and self.begun < len(tests):
             tests[self.begun] = begun_test(stages, columns, tests[self.begun])
         text = ListedSentence(tuple(tests), self.joint).text
-        return asdict(sentence_lists(stages, columns, text))
+        return asdict(sentence_lists(stages, columns, subjects, text))
 
 
 def _does(action: Callable[[Session], None]) -> type[PageRequest]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any, Final, Literal, TypeAlias
 
@@ -14,7 +15,9 @@ from yuzen.errors import YuzenError
 from yuzen.files.record import Record
 from yuzen.formats.display import shown
 from yuzen.shape.in_place.gathered import groups_in_place
+from yuzen.sources.cells import PROBED_CELLS, cells_of
 from yuzen.sources.columns import column_of
+from yuzen.sources.typed.numerals import is_plain
 from yuzen.sources.wanted import Wanted
 from yuzen.stages.stages import Stages
 
@@ -74,12 +77,25 @@ def _read(stages: Stages) -> dict[str, Column]:
     """All columns of the rows; none where there are too many rows, or some cannot be read."""
     source: Any = stages.data
     # Of what cannot be read as a whole the columns of the marks are enough to go on.
-    try:
-        with limits(rows=MAX_READ_ROWS):
-            rows = source.rows(Wanted(tuple(source.column_names)))
-            return {name: column_of(rows.columns[name]) for name in rows.columns}
-    except YuzenError:
-        return {}
+    with suppress(YuzenError), limits(rows=MAX_READ_ROWS):
+        names = tuple(source.column_names)
+        numbers = _numbers_at_the_beginning(source)
+        # One that goes on with words is read as words.
+        rows = source.rows(Wanted(names, numbers, auto_totals=numbers))
+        return {name: column_of(cells) for name, cells in rows.columns.items()}
+    return {}
+
+
+def _numbers_at_the_beginning(source: Any) -> frozenset[str]:  # noqa: ANN401 - any source
+    """The columns of a file whose first rows hold numbers: cell by cell they take far longer."""
+    if not hasattr(source, "begun"):
+        return frozenset()
+    first = {name: cells_of(column).first(PROBED_CELLS) for name, column in source.begun().items()}
+    return frozenset(
+        name
+        for name, cells in first.items()
+        if cells and all(is_plain(str(c).strip()) for c in cells)
+    )
 
 
 def _facts(name: str, column: Column) -> RowColumnFacts:

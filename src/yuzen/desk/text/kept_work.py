@@ -42,6 +42,9 @@ def kept_work(target: Path) -> KeptWork | None:
 
 def keep_work(target: Path, text: str) -> bool:
     """Keep a text beside a brief; False where the folder takes no files."""
+    # A link would lead the text into a file that somebody else has chosen.
+    if kept_path(target).is_symlink():
+        return False
     try:
         # Halves of letters, which a browser can send, are in no file.
         write_whole(kept_path(target), text.encode("utf-8", errors="replace"))

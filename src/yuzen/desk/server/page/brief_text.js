@@ -8,6 +8,9 @@ const STEP_AFTER_MS = 900; // a pause as long as this ends a step of undoing
 
 const SHOWN = 9; // of the ways to go on at once; the arrow keys go through all
 
+/** The letters of a text as the server counts them, where some are two for the browser. */
+const letters = (text) => Array.from(text);
+
 export class TextView {
   constructor(desk) {
     this.desk = desk;
@@ -44,6 +47,9 @@ export class TextView {
     for (const one of findings) if (one.line) marks.set(one.line, ["found", one.message]);
     for (const one of faults) if (one.line) marks.set(one.line, ["wrong", one.message]);
     const count = this.area.value.split("\n").length;
+    const shown = JSON.stringify([count, [...marks]]);
+    if (shown === this.marked) return;
+    this.marked = shown;
     const lines = Array.from({ length: count }, (_, index) => {
       const [kind, message] = marks.get(index + 1) ?? [null, null];
       return make("li", { class: kind, title: message }, String(index + 1));
@@ -95,11 +101,12 @@ export class TextView {
 
   async complete(wanted) {
     const place = this.area.selectionStart;
+    const before = letters(this.area.value.slice(0, place));
     this.asked += 1;
     const asked = this.asked;
     let said;
     try {
-      said = await send("complete", { text: this.area.value, place });
+      said = await send("complete", { text: this.area.value, place: before.length });
     } catch {
       return; // the next change tells what is wrong
     }
@@ -109,7 +116,7 @@ export class TextView {
       this.close();
       return;
     }
-    this.start = said.start;
+    this.start = before.slice(0, said.start).join("").length;
     this.found = said.options;
     this.choose(wanted ? 0 : -1);
     this.put(place);
