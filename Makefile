@@ -7,7 +7,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test docs thorough lowest newest dist bench scale servers fuzz legibility office renderers page mutants format clean
+.PHONY: demo test docs thorough lowest newest dist bench growth scale servers fuzz legibility office renderers page mutants format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
@@ -33,6 +33,10 @@ scale: $(READY)
 
 bench: $(READY)
 	$(BIN)/python -m benchmarks
+
+# How the time of each job grows when its input is doubled five times.
+growth: $(READY)
+	$(BIN)/python -m benchmarks.growth
 
 fuzz: $(READY)
 	$(BIN)/python -m tests.support.fuzz

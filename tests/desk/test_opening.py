@@ -19,6 +19,7 @@ from yuzen.charts.begin import load
 from yuzen.desk import frame as frames
 from yuzen.desk.frame import DeskFrame
 
+OTHERS = ("routes.csv", "b.png", "b.svg")
 ROWS = pd.DataFrame({"route": ["a", "b", "c"], "fares": [3.0, -1.0, 2.0]})
 
 
@@ -39,7 +40,10 @@ def stopped(running: subprocess.Popen[str]) -> tuple[int, str]:
 
 
 @pytest.mark.skipif(os.name == "nt", reason="signals as POSIX has them")
-@pytest.mark.parametrize("source", ["busiest.toml", "routes.csv", "b.png", "b.svg"])
+@pytest.mark.parametrize(
+    "source",
+    ["busiest.toml", *(pytest.param(name, marks=pytest.mark.slow) for name in OTHERS)],
+)
 def test_the_command_opens_briefs_rows_and_pictures(folder: Path, source: str) -> None:
     if source.startswith("b."):
         load(folder / "busiest.toml").save(folder / source)

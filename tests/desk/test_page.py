@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Iterator
+from itertools import product
 from pathlib import Path
 
 import pandas as pd
@@ -13,10 +14,13 @@ from playwright.sync_api import Browser, Page, expect
 
 from tests.support.browsing import axe_findings, browser, needs_chromium, page_at
 from tests.support.desks import edited, served
+from tests.support.sampling import a_sample_of
 from yuzen.desk.edited_brief import EditedBrief
 from yuzen.desk.server.serving import Desk
 
 pytestmark = needs_chromium
+SIZES = ((1280, 800), (390, 844), (900, 700))
+DOINGS = ("nothing", "fault", "rule", "mark", "completion")
 
 
 @pytest.fixture(scope="module")
@@ -128,6 +132,7 @@ def test_a_wrong_word_is_told_at_its_line_and_undone(page: Page) -> None:
     expect(page.locator("#stale")).to_be_hidden()
 
 
+@pytest.mark.slow
 def test_the_text_is_completed_by_the_keyboard(page: Page) -> None:
     area = page.locator("#text")
     area.focus()
@@ -155,6 +160,7 @@ def test_the_text_is_completed_by_the_keyboard(page: Page) -> None:
     assert page.evaluate("document.activeElement.id") != "text"
 
 
+@pytest.mark.slow
 def test_letters_that_are_two_for_a_browser_are_one(page: Page) -> None:
     area = page.locator("#text")
     area.focus()
@@ -183,6 +189,7 @@ def test_pointing_at_a_mark_or_a_row_tells_why(page: Page) -> None:
     expect(page.locator("#picture .pointed").first).to_have_attribute("data-mark", "4")
 
 
+@pytest.mark.slow
 def test_a_mark_answers_under_its_number(chromium: Browser, folder: Path) -> None:
     for brief in ("ledger", "seasons", "waters", "shares", "waves", "quadrants"):
         with (
@@ -212,6 +219,7 @@ def test_the_keyboard_reaches_every_mark_and_every_row(page: Page) -> None:
     expect(reasons).to_have_text("Gullhaven")
 
 
+@pytest.mark.slow
 def test_a_rule_shows_its_marks_its_numbers_and_its_limit(page: Page) -> None:
     page.locator("#rules .choose").first.click()
     reasons = page.locator("#reasons")
@@ -249,6 +257,7 @@ def test_a_rule_is_built_by_lists_both_ways(page: Page) -> None:
     assert text_of(page).index("fares lowest") < text_of(page).index("[[reference]]")
 
 
+@pytest.mark.slow
 def test_the_condition_of_a_rule_is_changed_by_lists(page: Page) -> None:
     page.get_by_label("Change “busiest” by lists").click()
     page.get_by_label("Test 1, claim").select_option("bottom {amount}")
@@ -298,6 +307,7 @@ def test_saving_reloading_and_taking_up_again(
     assert not (folder / "busiest.toml.unsaved").exists()
 
 
+@pytest.mark.slow
 def test_a_file_that_changed_meanwhile_is_told_with_both_versions(page: Page, folder: Path) -> None:
     brief = folder / "busiest.toml"
     page.locator("#parameter-n-number").fill("7")
@@ -321,6 +331,7 @@ def test_a_file_that_changed_meanwhile_is_told_with_both_versions(page: Page, fo
     assert "n = 7" in brief.read_text()
 
 
+@pytest.mark.slow
 def test_copies_pictures_and_python(page: Page, folder: Path) -> None:
     page.locator("#save-picture").click()
     page.locator("#file-name").fill("now.png")
@@ -336,6 +347,7 @@ def test_copies_pictures_and_python(page: Page, folder: Path) -> None:
     expect(page.locator("#copied")).to_contain_text("yz.chart(")
 
 
+@pytest.mark.slow
 def test_two_pages_of_a_session_are_in_step(chromium: Browser, page: Page, desk: Desk) -> None:
     with page_at(chromium, desk.address) as other:
         page.locator("#parameter-n-number").fill("9")
@@ -346,8 +358,7 @@ def test_two_pages_of_a_session_are_in_step(chromium: Browser, page: Page, desk:
         expect(page.locator("#text")).to_have_value(holding("n = 3\n"))
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (390, 844), (900, 700)])
-@pytest.mark.parametrize("doing", ["nothing", "fault", "rule", "mark", "completion"])
+@pytest.mark.parametrize(("size", "doing"), a_sample_of(list(product(SIZES, DOINGS)), every=7))
 def test_axe_finds_nothing(
     chromium: Browser, desk: Desk, size: tuple[int, int], doing: str
 ) -> None:
@@ -399,6 +410,7 @@ def test_the_tab_key_goes_through_the_places_in_their_order(page: Page) -> None:
     assert visited.count("text") == 1
 
 
+@pytest.mark.slow
 def test_names_in_the_rows_are_shown_as_text(chromium: Browser, tmp_path: Path) -> None:
     hostile = [
         "<img src=x onerror=alert(1)>",
@@ -429,6 +441,7 @@ def test_names_in_the_rows_are_shown_as_text(chromium: Browser, tmp_path: Path) 
         assert asked == []
 
 
+@pytest.mark.slow
 def test_a_chart_of_five_thousand_marks_answers(chromium: Browser, tmp_path: Path) -> None:
     numbers = range(5000)
     rows = pd.DataFrame({

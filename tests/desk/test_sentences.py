@@ -79,7 +79,7 @@ def test_lists_offer_what_can_be_judged_and_count_what_it_flags(session: Session
     assert "month" not in test.subjects  # each mark has twelve of them
     assert {"", "waters"} <= set(test.within)
     # Every form that is offered can be judged, with what its places begin with.
-    for subject in ("fares", "route", "share of passengers"):
+    for subject in ("fares", "route"):
         offered = sentence_lists(stages, columns, subjects, f"{subject} missing").tests[0].forms
         for form in offered:
             begun = begun_test(stages, columns, ListedTest(subject, form, ()))
@@ -112,9 +112,9 @@ def test_a_condition_with_faults_is_told_and_counts_nothing(session: Session) ->
         ("route above 3", "route"),
         ("surplus negative within fares", "fares"),
     ):
-        tried = sentence_lists(stages, columns, subjects, text).tried
-        assert tried.count == 0
-        assert re.search(told, " ".join(fault.message for fault in tried.faults))
+        outcome = sentence_lists(stages, columns, subjects, text).tried
+        assert outcome.count == 0
+        assert re.search(told, " ".join(fault.message for fault in outcome.faults))
 
 
 def test_a_sentence_of_nothing_is_no_condition() -> None:

@@ -19,6 +19,7 @@ import pyarrow.parquet as pq
 import pytest
 
 import yuzen as yz
+from tests.support.sampling import a_sample_of
 
 DAY = dt.date(2026, 1, 1)
 NOON = dt.datetime(2026, 1, 1, 12)  # noqa: DTZ001 - by whatever clock
@@ -120,7 +121,9 @@ def plainly(cell: Any) -> str:
     return str(cell)
 
 
-@pytest.mark.parametrize(("key", "seed"), [(key, place % 2) for place, key in enumerate(KEYS)])
+@pytest.mark.parametrize(
+    ("key", "seed"), a_sample_of([(key, place // 2 % 2) for place, key in enumerate(KEYS)])
+)
 def test_the_same_rows_give_the_same_flags(key: str, seed: int, tmp_path: Path) -> None:
     table = random_table(key, seed)
     keep = ["v above 1", "not v below 1", "v missing or v at most 2"][seed]

@@ -13,7 +13,7 @@ Case: TypeAlias = tuple[Any, ...]  # the arguments of a test
 
 # `make test` takes a sample of what is tried many times over; `make thorough` takes all of it.
 THOROUGH = bool(os.environ.get("THOROUGH"))
-SAMPLED = 1 if THOROUGH else 3  # one of so many is tried
+SAMPLED = 1 if THOROUGH else 4  # one of so many is tried
 
 
 def examples(count: int) -> int:
@@ -21,10 +21,10 @@ def examples(count: int) -> int:
     return max(10, count // SAMPLED)
 
 
-def a_sample_of(cases: Sequence[Case]) -> list[Any]:
-    """Every second of some cases; the others are slow, and a thorough run has them."""
+def a_sample_of(cases: Sequence[Case], every: int = 2) -> list[Any]:
+    """Every second of some cases, or so; the others are slow, and a thorough run has them."""
     return [
-        case if place % 2 == 0 else pytest.param(*case, marks=pytest.mark.slow)
+        case if place % every == 0 else pytest.param(*case, marks=pytest.mark.slow)
         for place, case in enumerate(cases)
     ]
 
