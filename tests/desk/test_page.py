@@ -318,6 +318,7 @@ def test_a_file_that_changed_meanwhile_is_told_with_both_versions(page: Page, fo
     page.locator("#versions").click()
     shown = page.locator("#asked pre").all_inner_texts()
     assert ["n = 7" in shown[0], "n = 5" in shown[1]] == [True, True]
+    assert page.locator("#asked mark").all_inner_texts() == ["n = 7", "n = 5"]
     assert axe_findings(page) == []
     page.locator("#take-disk").click()
     expect(page.locator("#parameter-n-number")).to_have_value("5")

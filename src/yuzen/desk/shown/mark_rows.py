@@ -79,7 +79,7 @@ def mark_reasons(stages: Stages, mark: int) -> MarkReasons:
     (answer,) = answers([mark], judged.context, judged.verdict)
     return MarkReasons(
         mark,
-        answer.name,
+        judged.name_of(mark),
         answer.numbers,
         answer.made_of,
         tuple((_target(judged, target), *of) for target, of in answer.colors.items()),

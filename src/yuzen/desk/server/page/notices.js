@@ -44,14 +44,21 @@ function action(name, run, id) {
   } }, name);
 }
 
+/** The lines of a text; those that another text does not have are marked. */
+function compared(text, other) {
+  const lines = new Set(other.split("\n"));
+  return text.split("\n").flatMap((line) => [
+    lines.has(line) ? document.createTextNode(line) : make("mark", {}, line), "\n"]);
+}
+
 /** Both versions of a brief that another program has changed. */
 export function showVersions(desk) {
   const { state } = desk;
-  const column = (name, text) => make("div", {}, make("h3", {}, name),
-    make("pre", { tabindex: "0", "aria-label": name }, text));
+  const column = (name, text, other) => make("div", {}, make("h3", {}, name),
+    make("pre", { tabindex: "0", "aria-label": name }, compared(text, other)));
   open(`${state.target} was changed by another program`, [make("div", { class: "versions" },
-    column("Your version, on this desk", state.text),
-    column("The version in the file", state.on_disk))], [
+    column("Your version, on this desk", state.text, state.on_disk),
+    column("The version in the file", state.on_disk, state.text))], [
     action("Take the version in the file", () => desk.changes.put("take-disk", {}), "take-disk"),
     action("Keep yours and save it", async () => {
       await desk.changes.put("keep-own", {});
