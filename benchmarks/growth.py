@@ -134,9 +134,12 @@ def _rules(count: int) -> Callable[[], object]:
 
 
 def _panels(count: int) -> Callable[[], object]:
-    rows = _table(count * 6, groups=count)
-    rows["group"] = [str(place // 6) for place in range(count * 6)]
-    chart = yz.chart(rows, kind="column", category="item", value="value", panels="group")
+    rows = _table(count * 24)
+    # Lines, as columns whose numbers find no room are laid out in up to twenty ways from some
+    # number of panels on, which is a step and no growth.
+    rows["group"] = [str(place // 24) for place in range(count * 24)]
+    rows["item"] = [f"{2020 + place % 24 // 12}-{place % 12 + 1:02}" for place in range(count * 24)]
+    chart = yz.chart(rows, kind="line", category="item", value="value", panels="group")
     return lambda: chart.rule("highest", color="adverse").save(io.BytesIO(), "svg")
 
 
@@ -157,17 +160,17 @@ def _briefs(count: int) -> Callable[[], object]:
 
 
 JOBS: Final = (
-    Growth("rows of a CSV, flags", 40_000, _rows),
+    Growth("rows of a CSV, flags", 80_000, _rows),
     Growth("marks, flags", 4_000, _marks_flagged),
-    Growth("marks, why", 500, _marks_why),
-    Growth("bars, drawn", 50, _drawn("bar")),
+    Growth("marks, why", 2_000, _marks_why),
+    Growth("bars, drawn", 12, _drawn("bar")),
     Growth("columns drawn of marks", 20, _drawn("column")),
-    Growth("points of a line, drawn", 4_000, _drawn("line")),
-    Growth("points of an area, drawn", 4_000, _drawn("area")),
+    Growth("points of a line, drawn", 3_000, _drawn("line")),
+    Growth("points of an area, drawn", 3_000, _drawn("area")),
     Growth("points of a scatter, drawn", 2_000, _drawn("scatter")),
     Growth("rows of a table, drawn", 20, _drawn("table")),
     Growth("rules, flags", 6, _rules),
-    Growth("panels, drawn", 2, _panels),
+    Growth("panels, drawn", 1, _panels),
     Growth("columns of a CSV, first chart", 8, _columns),
     Growth("briefs, drawn", 2, _briefs),
 )

@@ -67,6 +67,8 @@ class ScatterMaker(JudgedChart):
         points, pieces = self._points(), self._pieces()
         known = drawable_points(self.design, self.context)
         notes = mark_notes(self.design, self.context)
+        # Once for all: where no mark is named, each look at the names makes as many empty ones.
+        point_names = self.drawn_names
         plots = []
         for panel, name in enumerate(names or [""]):
             panel_marks = np.flatnonzero(known & (panel_of == panel))
@@ -75,7 +77,7 @@ class ScatterMaker(JudgedChart):
                 points=points.take(panel_marks),
                 pieces=tuple(piece.take(panel_marks) for piece in pieces),
                 flagged=self.verdict.flagged[panel_marks],
-                names=tuple(self.drawn_names[mark] for mark in panel_marks.tolist()),
+                names=tuple(point_names[mark] for mark in panel_marks.tolist()),
                 of_chart=panel_marks,
                 across=self._axis(self._across, self.design.brief.scale.across, "across"),
                 upright=self._axis(marks.value, self.design.brief.scale),
