@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from math import isfinite, isnan
 from typing import Final, Literal, TypeAlias
@@ -12,6 +13,7 @@ from yuzen.formats.number_text import MINUS, tell, tell_percents
 
 SIGN_CHARACTERS: Final = f"{MINUS}+"
 MAX_UNIT_LETTERS: Final = 4  # of a unit that stands at every number of an axis
+NO_DIGITS: Final = "0.,%"  # what a zero is written with
 UNTOLD: Final = "–"  # stands for a number that is missing
 SUFFIX_FACTORS: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
 DECIMALS: Final = re.compile(r"\.(\d+)")
@@ -129,6 +131,29 @@ class NumberFormat:
         if text[0] in SIGN_CHARACTERS:
             return f"{text[0]}{self.before}{text[1:]}{self.after}"
         return f"{self.before}{text}{self.after}"
+
+    def write_all(self, values: Iterable[float]) -> list[str]:
+        """Like `write`, of many numbers: most charts write theirs without a sign of their own.
+
+        >>> NumberFormat(Form("", ",.0f"), "€").write_all([1250.0, -0.3, -7.0, float("nan")])
+        ['€1,250', '€0', '−€7', '–']
+        """
+        form = self.form
+        if form.style or not form.spec or self.locale != PLAIN_LOCALE:
+            return [self.write(value) for value in values]
+        factor, spec = SUFFIX_FACTORS[form.scale] * 10.0**form.power, form.spec
+        before, after = self.before, f"{form.scale}{form.unit}{self.after}"
+        signed = f"{MINUS}{before}"
+        texts = []
+        for value in values:
+            if not isfinite(value):
+                texts.append(self.write(value))
+                continue
+            digits = format(abs(value) / factor, spec)
+            # −0.4 without decimals is 0, and has no sign.
+            first = signed if value < 0 and digits.strip(NO_DIGITS) else before
+            texts.append(f"{first}{digits}{after}")
+        return texts
 
     def tell(self, *values: float) -> list[str]:
         """The numbers with as few digits as keep different ones different, as reasons need them.

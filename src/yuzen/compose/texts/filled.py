@@ -167,7 +167,10 @@ def _texts_each(
             quantity.values(data.view(Field(data.marks.value), within)), (len(data.marks),)
         )
     form = form_of(piece, data)
-    return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
+    if not isinstance(form, NumberFormat):
+        return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
+    texts = iter(form.write_all(values[wanted].tolist()))
+    return [next(texts) if is_wanted else "" for is_wanted in wanted.tolist()]
 
 
 def _slot_once(piece: Slot, data: EvaluationData, marks: Marks) -> str:
