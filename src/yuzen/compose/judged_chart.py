@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 from typing import Final
 
+import numpy as np
+
+from yuzen.arrays import Bools
 from yuzen.brief.design import Design
 from yuzen.compose.mark_names import mark_in_words, marks_in_words
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
@@ -10,6 +13,7 @@ from yuzen.formats.words import Words
 from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
+from yuzen.rules.truth import TRUE
 
 MAX_NAMED_MARKS: Final = 5_000  # marks beyond which not all are named, as that takes a while
 
@@ -31,6 +35,12 @@ class JudgedChart:
     def marks(self) -> Marks:
         """All marks that are drawn."""
         return self.context.marks
+
+    def held_by(self, index: int) -> Bools:
+        """The marks that a rule holds for, of those that it reaches, shape (n,)."""
+        verdict = self.verdict.whole
+        reached = self.marks.reached_by(verdict.rules[index].on)
+        return np.asarray((verdict.truths[index] == TRUE) & reached)
 
     @cached_property
     def words(self) -> Words:

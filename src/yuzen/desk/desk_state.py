@@ -35,11 +35,11 @@ def desk_state(session: Session) -> dict[str, Any]:
 def findings(session: Session) -> list[dict[str, Any]]:
     """What the check finds in the chart of now; nothing for a text with faults."""
     with session.lock:
-        alone = session.reading.stages
-        if alone is None:
+        stages = session.reading.stages
+        if stages is None:
             return []
         with bounded():
-            found = checked(alone).findings
+            found = checked(stages).findings
     return [
         {
             "code": finding.code,

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.rules.truth import TRUE
 
 
 @dataclass(frozen=True)
@@ -41,7 +40,7 @@ def _flagged(judged: JudgedChart) -> tuple[RuleFlags, ...]:
     rules_flagged = []
     for index, rule in enumerate(verdict.rules):
         # Where it holds, not where it wins: a rule that is beaten has found its marks all the same.
-        held = np.flatnonzero((verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on))
+        held = np.flatnonzero(judged.held_by(index))
         flagged = tuple(names[mark] for mark in held.tolist())
         shown = int(np.count_nonzero(verdict.won(index)[held]))
         rules_flagged.append(

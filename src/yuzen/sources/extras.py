@@ -1,30 +1,28 @@
 """What is not installed by itself, and how to get it."""
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from importlib.util import find_spec
 
 from yuzen.errors import make_error
 
 
-@contextmanager
-def extra(name: str, what: str) -> Iterator[None]:
+def extra(name: str, what: str) -> AbstractContextManager[None]:
     """Say how to install a package whose import fails. Raises YuzenError (data-extra)."""
-    try:
-        yield
-    except ImportError:
-        message = f'To read {what}, install what reads them: pip install "yuzen[{name}]".'
-        raise make_error("data-extra", message) from None
+    return _named(name, f"To read {what}, install what reads them")
+
+
+def needed_for(name: str, what: str) -> AbstractContextManager[None]:
+    """Like `extra`, of packages that do not read. Raises YuzenError (data-extra)."""
+    return _named(name, f"For {what}, install its packages")
 
 
 @contextmanager
-def needed_for(name: str, what: str) -> Iterator[None]:
-    """Like `extra`, of packages that do not read. Raises YuzenError (data-extra)."""
+def _named(name: str, remedy: str) -> Iterator[None]:
     try:
         yield
     except ImportError:
-        message = f'For {what}, install its packages: pip install "yuzen[{name}]".'
-        raise make_error("data-extra", message) from None
+        raise make_error("data-extra", f'{remedy}: pip install "yuzen[{name}]".') from None
 
 
 def is_installed(*packages: str) -> bool:

@@ -9,10 +9,10 @@ import numpy as np
 
 from yuzen.brief.toml.document import with_entry
 from yuzen.desk.reading import bounded
+from yuzen.desk.shown.rule_outcomes import taken_by_others
 from yuzen.errors import Fault, YuzenError
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.judge import Rule
-from yuzen.rules.truth import TRUE
 from yuzen.stages.stages import Stages
 
 TRIED_NAME: Final = "the rule that is tried"
@@ -47,17 +47,13 @@ def tried(stages: Stages, when: str) -> TriedRule:
             judged = with_rule_of(stages, when).judged
     except YuzenError as error:
         return TriedRule(faults=error.faults)
-    verdict, marks = judged.verdict.whole, judged.marks
-    last = len(verdict.rules) - 1
-    rule = verdict.rules[last]
-    held = (verdict.truths[last] == TRUE) & marks.reached_by(rule.on)
-    winners = verdict.winner(rule.on)[held & ~verdict.won(last)]
-    counts = np.bincount(winners, minlength=1).tolist() if len(winners) else []
+    last = len(judged.verdict.rules) - 1
+    held = np.flatnonzero(judged.held_by(last))
     return TriedRule(
-        int(held.sum()),
-        len(marks),
-        tuple(judged.name_of(mark) for mark in np.flatnonzero(held)[:NAMED_MARKS].tolist()),
-        tuple((verdict.rules[i].name, count) for i, count in enumerate(counts) if count),
+        len(held),
+        len(judged.marks),
+        tuple(judged.name_of(mark) for mark in held[:NAMED_MARKS].tolist()),
+        taken_by_others(judged, last),
     )
 
 

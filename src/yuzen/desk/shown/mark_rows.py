@@ -96,15 +96,13 @@ def _target(judged: JudgedChart, target: str) -> str:
 
 def _chosen(judged: JudgedChart, which: str) -> Codes:
     """The marks of a table, as they are drawn."""
-    verdict = judged.verdict.whole
     if which == "all":
         return np.arange(len(judged.marks))
     if which == "flagged":
         return np.flatnonzero(judged.verdict.exceptions(judged.marks)[0])
-    if not which.isdecimal() or int(which) >= len(verdict.rules):
+    if not which.isdecimal() or int(which) >= len(judged.verdict.rules):
         raise make_error("call-place", "The chart has no such rule any more.")
-    reached = judged.marks.reached_by(verdict.rules[int(which)].on)
-    return np.flatnonzero((verdict.truths[int(which)] == TRUE) & reached)
+    return np.flatnonzero(judged.held_by(int(which)))
 
 
 def _rows(judged: JudgedChart, some: Codes) -> tuple[MarkRow, ...]:

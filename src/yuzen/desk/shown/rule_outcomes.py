@@ -14,7 +14,6 @@ from yuzen.compose.key import KeyMaker
 from yuzen.rules.claims.base import NumberClaim
 from yuzen.rules.conditions import Not, Test
 from yuzen.rules.judge import Rule
-from yuzen.rules.truth import TRUE
 from yuzen.stages.stages import Stages
 
 
@@ -61,7 +60,7 @@ def rule_outcomes(stages: Stages) -> list[RuleOutcome]:
 def _outcome(stages: Stages, judged: JudgedChart, keys: KeyMaker, index: int) -> RuleOutcome:
     verdict, design_rule = judged.verdict.whole, judged.design.rules[index]
     rule = verdict.rules[index]
-    held = (verdict.truths[index] == TRUE) & judged.marks.reached_by(rule.on)
+    held = judged.held_by(index)
     shown = held & verdict.won(index)
     styles = judged.verdict.styles
     single = design_rule.section.color is not None and index not in styles.gradients
@@ -83,14 +82,15 @@ def _outcome(stages: Stages, judged: JudgedChart, keys: KeyMaker, index: int) ->
         badge=styles.badges[index],
         marks=tuple(np.flatnonzero(held).tolist()),
         shown=int(np.count_nonzero(shown)),
-        taken=_taken(judged, index, held & ~shown),
+        taken=taken_by_others(judged, index),
         cut=_cut(judged, rule, held),
     )
 
 
-def _taken(judged: JudgedChart, index: int, lost: Bools) -> tuple[tuple[str, int], ...]:
-    """The rules that decide marks in the place of a rule, each with how many."""
+def taken_by_others(judged: JudgedChart, index: int) -> tuple[tuple[str, int], ...]:
+    """The rules that decide marks in the place of a rule that holds, each with how many."""
     verdict = judged.verdict.whole
+    lost = judged.held_by(index) & ~verdict.won(index)
     rule, counts = verdict.rules[index], Counter[int]()
     effect = next((name for name in rule.effects if (rule.on, name) in verdict.winners), None)
     if effect is not None:

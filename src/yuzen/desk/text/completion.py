@@ -71,15 +71,11 @@ def completion_at(text: str, place: int, names: KnownNames) -> Completion:
         return _begun(place, begun[1], _headings())
     if begun := _OPEN_KEY.match(line):
         return _begun(place, begun[1], _keys(section))
-    if (begun := _OPEN_VALUE.match(line)) and _is_open(begun["text"], begun["quote"]):
+    if (begun := _OPEN_VALUE.match(line)) and begun["quote"] not in begun["text"]:
         key = _key_help(section, begun[1])
         if key is not None:
             return _of_value(place, key, begun["text"], begun["quote"], names)
     return Completion(place)
-
-
-def _is_open(text: str, quote: str) -> bool:
-    return quote not in text
 
 
 def _of_value(place: int, key: KeyHelp, begun: str, quote: str, names: KnownNames) -> Completion:
@@ -152,13 +148,12 @@ def _language(names: KnownNames) -> Iterator[CompletionOption]:
 
 
 def _begun(place: int, begun: str, options: Iterable[CompletionOption]) -> Completion:
-    """The options that begin as a word does, those of the same case first."""
-    # What stands there already is no way to go on.
-    fold = begun.casefold()
-    fitting = [one for one in options if one.text.casefold().startswith(fold) and one.text != begun]
-    distinct = {option.text: option for option in reversed(fitting)}
-    kept = [option for option in fitting if distinct.get(option.text) is option]
-    return Completion(place - len(begun), tuple(kept[:MAX_OPTIONS]))
+    """The options that begin as a word does, each once; what stands there already is none."""
+    fold, first = begun.casefold(), dict[str, CompletionOption]()
+    for option in options:
+        if option.text.casefold().startswith(fold) and option.text != begun:
+            first.setdefault(option.text, option)
+    return Completion(place - len(begun), tuple(first.values())[:MAX_OPTIONS])
 
 
 def _section(before: str) -> str:

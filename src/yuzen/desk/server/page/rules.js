@@ -1,10 +1,11 @@
 // The rules in their order, and a sentence of lists by which one is built or changed.
 
 import { at, choice, counted, make, speak, swatch } from "./elements.js";
-import { send } from "./server.js";
+import { send, whenQuiet } from "./server.js";
 
 const SLOT = /\{(\w+)\}/g;
 const BEGIN = "top 3";
+const AGAIN_AFTER_MS = 300;
 
 const places = (form) => [...form.matchAll(SLOT)].map(([, name]) => name).join();
 
@@ -21,6 +22,9 @@ export class RulesView {
     this.waiting = null; // what was chosen in lists and is not answered yet
     this.color = "notice";
     this.dragged = null;
+    // A slider that moves would wait for the lists after each of its steps.
+    this.askAgain = whenQuiet(() => this.edited === null && this.waiting === null
+      && this.ask({ text: this.said.text }), AGAIN_AFTER_MS);
   }
 
   /** The marks of the rule that is chosen; null where none is. */
@@ -55,7 +59,7 @@ export class RulesView {
       else if (rule.own_when !== this.said?.text) this.ask({ text: rule.own_when });
     }
     if (this.said === null) this.ask({ text: BEGIN });
-    else if (this.edited === null) this.ask({ text: this.said.text });
+    else if (this.edited === null) this.askAgain();
     this.desk.picture.paint();
   }
 
