@@ -38,7 +38,11 @@ ROOT: Final = {
     "release",
     "secrets",
     "stage_times",
+    "value",
 }
+
+# The bases of frozen dataclasses.
+VALUES: Final = {"Value", "PageColumns", "JudgedChart", "Primitive", "Filled"}
 
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
@@ -68,8 +72,14 @@ HEAVY: Final = {
     "watchfiles",
     "weasyprint",
     "xlsxwriter",
+    "yuzen.cli.commands",
     "yuzen.cli.defects",
     "yuzen.cli.main",
+    # What only pictures need: flags and reasons do without, and each of these loads a room.
+    "yuzen.compose.split_pages",
+    "yuzen.files.picture",
+    "yuzen.files.pictures",
+    "yuzen.render.scenes",
 }
 LOADING: Final = {
     "distributed",
@@ -207,7 +217,8 @@ def _fields(tree: ast.Module) -> Iterator[str]:
     for node in ast.walk(tree):
         if not isinstance(node, ast.ClassDef):
             continue
-        if not any("dataclass" in ast.unparse(decorator) for decorator in node.decorator_list):
+        made_by = [ast.unparse(part) for part in (*node.decorator_list, *node.bases)]
+        if not any("dataclass" in part or part in VALUES for part in made_by):
             continue
         fields = [step for step in node.body if isinstance(step, ast.AnnAssign)]
         count = sum("ClassVar" not in ast.unparse(field.annotation) for field in fields)

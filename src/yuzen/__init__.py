@@ -5,12 +5,13 @@ from __future__ import annotations
 import sys
 from importlib import import_module
 from types import ModuleType
-from typing import TYPE_CHECKING, TypeAlias
 
-from yuzen.errors import Fault, YuzenError
 from yuzen.release import VERSION
 
+TYPE_CHECKING = False  # type checkers take it for True; `typing` takes half the time of a help page
 if TYPE_CHECKING:
+    from typing import TypeAlias
+
     from yuzen.artists.painted import Painted, paint
     from yuzen.brief.rule_objects import reference, rule
     from yuzen.call_limits import limits
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from yuzen.charts.verdicts import Verdicts
     from yuzen.checks.finding import Finding
     from yuzen.documents.report import Report, load_report, report
+    from yuzen.errors import Fault, YuzenError
     from yuzen.explain.summary import ChartSummary
     from yuzen.explain.why import Why
     from yuzen.files.insets import Inset

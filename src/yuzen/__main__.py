@@ -6,6 +6,7 @@ import signal
 import sys
 from contextlib import suppress
 
+from yuzen.cli.stored.help_pages import show_stored_help
 from yuzen.jobs.own_process import begin_lean
 
 
@@ -14,6 +15,9 @@ def run() -> None:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     codes: list[int] = []
     atexit.register(_leave, codes)  # as the first, so that it comes last
+    if show_stored_help(sys.argv[1:]):
+        codes.append(0)
+        return
     begin_lean()
     from yuzen.cli.main import run as run_command  # noqa: PLC0415 - not before what stands above
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import Any, Final, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 Floats: TypeAlias = NDArray[np.float64]
 Bools: TypeAlias = NDArray[np.bool_]
@@ -49,8 +49,7 @@ def _length(values: Floats) -> float:
         return float(np.sqrt(np.dot(values, values)))
 
 
-@dataclass(frozen=True, eq=False)
-class Text:
+class Text(Value, eq=False):
     """A column of words: for each mark the index of its word in `words`, −1 where it is missing.
 
     ordered: whether the words follow one another as `words` lists them, as days of the week do.
@@ -125,5 +124,15 @@ def codes_of(column: Column) -> tuple[Codes, int]:
         if not missing.any():
             return column.codes, max(1, len(column.words))
         return np.where(missing, len(column.words), column.codes), len(column.words) + 1
+    if _rises(column):
+        return np.arange(len(column)), len(column)
     distinct, codes = np.unique(column, return_inverse=True)
     return codes.astype(np.intp, copy=False), max(1, len(distinct))
+
+
+def _rises(column: NDArray[Any]) -> bool:
+    """Whether each value is above the one before, as moments and numbers of rows mostly are.
+
+    That is told in a hundredth of the time that sorting takes.
+    """
+    return len(column) > 1 and bool((column[1:] > column[:-1]).all())

@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass
 from time import monotonic
 from typing import Final
 
 from yuzen.errors import make_error
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class _Limits:
+class _Limits(Value):
     """The largest counts by what is counted, and the time after which nothing more is begun."""
 
     counts: dict[str, float]

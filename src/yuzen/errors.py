@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from types import UnionType
 
 from yuzen.secrets import masked, without_secrets
+from yuzen.value import Value
 
 MAX_SOURCE_CHARACTERS = 160  # characters of a source that a message shows around its caret
 LONGEST_REASON_CHARACTERS = 200  # characters of what somebody else's error says
 
 
-@dataclass(frozen=True)
-class Span:
+class Span(Value):
     """A stretch of a source text: `start` counts from 0, `end` is one past the last character."""
 
     start: int = 0
@@ -22,8 +22,7 @@ class Span:
     source: str = field(default="", compare=False, repr=False)
 
 
-@dataclass(frozen=True)
-class Fault:
+class Fault(Value):
     """One thing that is wrong: a short code, a sentence, where it is, and what to try.
 
     `key` is the same place as the way through a brief: ("rule", 1, "when"), and `line` the line of

@@ -1,5 +1,3 @@
 """Which release this is."""
 
-from typing import Final
-
-VERSION: Final = "0.1.0"
+VERSION = "0.1.0"

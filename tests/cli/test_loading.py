@@ -11,7 +11,7 @@ import pytest
 
 COMMAND = """
 import atexit
-sys.argv = ["yuzen", "{0}", "{1}"]
+sys.argv = ["yuzen", *"{0}".split()]
 from yuzen.__main__ import run
 try: run()
 except SystemExit: pass
@@ -37,10 +37,11 @@ assert not loaded, loaded
         ("import yuzen as yz\nyz.chart({'a': ['x'], 'v': [1]}, category='a', value='v').flags()",
          ("matplotlib",)),
         ("import yuzen as yz\nyz.load('busiest.toml').image()", ("pandas", "pyarrow", "sqlite3")),
-        (COMMAND.format("draw", "busiest.toml"), ("pandas", "mpl_toolkits.mplot3d.axes3d", "importlib.metadata")),
-        *((COMMAND.format(name, "busiest.toml"), ("pandas", "matplotlib", "importlib.metadata", "PIL"))
+        (COMMAND.format("draw busiest.toml"), ("pandas", "matplotlib.figure", "importlib.metadata")),
+        *((COMMAND.format(f"{name} --help"), ("yuzen.errors", "click", "typing", "numpy")) for name in ("draw", "why", "edit")),
+        *((COMMAND.format(f"{name} busiest.toml"), ("pandas", "matplotlib", "importlib.metadata", "PIL"))
           for name in ("why", "flags")),
-        *((COMMAND.format(name, more), ("numpy", "pydantic")) for name, more in
+        *((COMMAND.format(f"{name} {more}"), ("numpy", "pydantic")) for name, more in
           (("words", "--json"), ("themes", "--json"), ("schema", "--help"), ("completion", "bash"))),
     ],
 )  # fmt: skip
@@ -54,8 +55,8 @@ def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) ->
 @pytest.mark.parametrize(
     ("use", "has_tables"),
     [
-        (COMMAND.format("draw", "busiest.toml"), False),
-        ("import yuzen as yz\nyz.load('busiest.toml').image()", True),
+        (COMMAND.format("draw busiest.toml -o busiest.pdf"), False),
+        ("import yuzen as yz\nyz.load('busiest.toml').image('pdf')", True),
     ],
 )
 @pytest.mark.usefixtures("folder")

@@ -469,7 +469,7 @@ def test_long_tables_go_on_on_pages_with_their_headings(tmp_path: Path) -> None:
     assert (alone.notes(), len(sheets(alone.stages.page))) == ([], 1)
 
 
-def test_letters_drawn_once_look_as_the_renderer_draws_them(
+def test_letters_drawn_once_look_as_texts_that_are_laid_out_whole(
     monkeypatch: pytest.MonkeyPatch, last_year: pd.DataFrame
 ) -> None:
     chart = ledger(last_year)
@@ -478,10 +478,10 @@ def test_letters_drawn_once_look_as_the_renderer_draws_them(
         return np.asarray(Image.open(io.BytesIO(chart.image())).convert("L"), dtype=float)
 
     quick = seen()
-    monkeypatch.setattr("yuzen.render.writing.is_plain", lambda _: False)
-    slow = seen()
-    assert np.abs(quick - slow).mean() < 1.0
-    assert (255 - quick).sum() == pytest.approx((255 - slow).sum(), rel=0.02)
+    monkeypatch.setattr("yuzen.render.letters.is_plain", lambda _: False)
+    whole = seen()
+    assert np.abs(quick - whole).mean() < 1.0
+    assert (255 - quick).sum() == pytest.approx((255 - whole).sum(), rel=0.02)
 
 
 def order_of(chart: yz.Chart) -> list[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import chain
 from typing import Any, Final, Literal, TypeAlias
 
@@ -18,6 +18,7 @@ from matplotlib.patches import Polygon, StepPatch
 from yuzen.arrays import Codes, Floats
 from yuzen.errors import make_error
 from yuzen.page.shapes import BAR, LINE, POINT, MarkShape
+from yuzen.value import Value
 
 AxesShape: TypeAlias = Literal["bars", "points", "areas", "lines"]
 # What marks made elsewhere can show: a filled area has neither a line of its own nor points.
@@ -30,8 +31,7 @@ MARK_SHAPES: Final[Mapping[AxesShape, MarkShape]] = {
 KIND_OF_SHAPE: Final = {"bars": "column", "points": "scatter", "areas": "area", "lines": "line"}
 
 
-@dataclass(frozen=True, eq=False)
-class AxesSeries:
+class AxesSeries(Value, eq=False):
     """The marks that were drawn by one call: shape (n,) each.
 
     artist: what was drawn, as Matplotlib has it.
@@ -65,8 +65,7 @@ class AxesSeries:
         return replace(self, label=label)
 
 
-@dataclass(frozen=True, eq=False)
-class AxesContent:
+class AxesContent(Value, eq=False):
     """The series of an Axes that have one shape; horizontal: whether values run to the right."""
 
     shape: AxesShape

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from matplotlib.axes import Axes
 
 from yuzen.arrays import Floats
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class AxisPlacement:
+class AxisPlacement(Value, eq=False):
     """Where numbers stand on the value axis, above the floor of each mark, shape (n,)."""
 
     axes: Axes

@@ -10,7 +10,7 @@ from yuzen.color.named import rgb_of
 from yuzen.compose.key import KeyMaker, colored_by
 from yuzen.page.page import KeyEntry, KeyRamp
 from yuzen.render.artists import line_style
-from yuzen.render.rectangles import HATCHES
+from yuzen.render.paths import HATCHES
 from yuzen.scene.strokes import DASHES, STROKES
 
 

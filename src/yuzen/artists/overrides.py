@@ -29,8 +29,9 @@ from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Floats
 from yuzen.render.artists import line_style
-from yuzen.render.rectangles import HATCHES
+from yuzen.render.paths import HATCHES
 from yuzen.scene.strokes import DASHES
+from yuzen.value import Value
 
 Rgba: TypeAlias = tuple[float, float, float, float]
 AreaPiece: TypeAlias = "tuple[Path, Rgba, str]"
@@ -99,8 +100,7 @@ class PointOverride:
             self.points.set_array(self.before["array"])
 
 
-@dataclass(frozen=True, eq=False)
-class Stroke:
+class Stroke(Value, eq=False):
     """A piece of a line in one style: corners as data, shape (p, 2), with NaN rows at breaks."""
 
     corners: Floats
@@ -108,8 +108,7 @@ class Stroke:
     pattern: str
 
 
-@dataclass(frozen=True, eq=False)
-class LineMarkers:
+class LineMarkers(Value, eq=False):
     """Markers along a line: positions, shape (k, 2), fills, outlines, and sizes in points."""
 
     places: Floats

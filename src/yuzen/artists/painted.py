@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import warnings
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final, Literal, overload
 
@@ -68,8 +68,7 @@ WRITTEN: Final = frozenset({"weight", "label", "badge"})  # effects on texts, wh
 SHOWN_EFFECTS: Final = {shape: shown_effects(shape) for shape in MARK_SHAPES}
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class Painted(Verdicts):
+class Painted(Verdicts, eq=False, repr=False):
     """What painting has done to an Axes: the verdict of its marks, and the way back.
 
     overrides: what lies on each of its artists; added: references.

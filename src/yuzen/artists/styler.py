@@ -1,6 +1,6 @@
 """How the marks of an Axes look by the rules: what each artist wears, series by series."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TypeAlias
 
 import numpy as np
@@ -32,17 +32,18 @@ from yuzen.draw.shapes.curves import by_look, polyline, surface
 from yuzen.locks import cached_property
 from yuzen.page.layer import MarkStyles
 from yuzen.page.lines import Areas, LineSegments
-from yuzen.render.artists import line_styles, path_of
+from yuzen.render.artists import line_styles
+from yuzen.render.paths import path_of_rings
 from yuzen.render.rectangles import RectangleArtist, hatch
 from yuzen.rules.target import LINE, MARK
 from yuzen.scene.strokes import STROKES, stroke_names
 from yuzen.scene.units import points
+from yuzen.value import Value
 
 AnyOverride: TypeAlias = BarOverride | PointOverride | LineOverride | AreaOverride
 
 
-@dataclass(frozen=True, eq=False)
-class AxesStyler:
+class AxesStyler(Value, eq=False):
     """What the marks of an Axes wear.
 
     coats: what lies on each series, which knows the colours before.
@@ -335,7 +336,7 @@ class AxesStyler:
             return surface(lines, areas, pieces_kept[at], across)
 
         return [
-            (path_of([*map(self._unscaled, rings(at))]), rgba, pattern)
+            (path_of_rings([*map(self._unscaled, rings(at))]), rgba, pattern)
             for at, rgba, pattern, _ in by_look(
                 color, areas.pattern[pieces_kept], np.zeros(len(pieces_kept))
             )

@@ -18,6 +18,7 @@ from yuzen.rules.quantities.structure import is_ratio
 
 FEW_PERCENT: Final = 0.02  # of which whole percents would tell too little
 MOST_RATIO: Final = 2.0  # beyond which a ratio is no share
+PROBED: Final = 1_000  # numbers that are looked at before all of them
 
 
 def formats_of(spec: Brief, marks: Marks) -> Formats:
@@ -71,6 +72,18 @@ def plain_format(values: Floats, locale: Locale) -> NumberFormat:
     return NumberFormat(Form("", plain_spec(values)), locale=locale)
 
 
+def _whole(sizes: Floats) -> bool:
+    """Whether all are whole numbers; of many the first show most often that they are none."""
+    return all(bool(np.all(some == np.round(some))) for some in (sizes[:PROBED], sizes))
+
+
+def _have_decimals(sizes: Floats, decimals: int) -> bool:
+    """Whether all have so many decimals at most, but for their rounding."""
+    return all(
+        np.allclose(some, np.round(some, decimals), atol=1e-12) for some in (sizes[:PROBED], sizes)
+    )
+
+
 def plain_spec(values: Floats) -> str:
     """A number format with as many decimals as values of this size need.
 
@@ -79,9 +92,9 @@ def plain_spec(values: Floats) -> str:
     """
     finite = np.abs(values[np.isfinite(values)])
     largest = float(np.max(finite, initial=0.0))
-    if largest >= 1000 or np.all(finite == np.round(finite)):
+    if largest >= 1000 or _whole(finite):
         return ",.0f"
-    enough = next((d for d in (1, 2) if np.allclose(finite, np.round(finite, d), atol=1e-12)), 3)
+    enough = next((d for d in (1, 2) if _have_decimals(finite, d)), 3)
     most = 3
     if largest >= 10:
         if largest >= 100:

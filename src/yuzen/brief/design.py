@@ -1,6 +1,6 @@
 """A brief resolved for drawing: its kind, shapes, layers, columns, and what each rule acts on."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yuzen.brief.default_columns import implied_columns
 from yuzen.brief.kinds import KINDS, ChartKind
@@ -15,10 +15,10 @@ from yuzen.page.shapes import CELL, LAYER_SHAPES, LINE, NOTHING, TREND, MarkShap
 from yuzen.rules.conditions import Condition
 from yuzen.rules.names import in_conditions
 from yuzen.rules.target import LABEL, MARK, Target
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class DesignRule:
+class DesignRule(Value, eq=False):
     """A rule of a brief; each of its bands and each of its columns makes one.
 
     section: what it says.
@@ -48,8 +48,7 @@ class DesignRule:
         return EFFECTS[effect].seen(self.seen_on, self.shape)
 
 
-@dataclass(frozen=True, eq=False)
-class Design:
+class Design(Value, eq=False):
     """The decisions that a brief leads to before there are rows.
 
     brief: the sections as they are said.

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Any, Final
 
@@ -17,6 +17,7 @@ from yuzen.brief.toml.document import make_brief, read_brief_values, read_text, 
 from yuzen.brief.toml.source import BriefSource, KeyPath
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.paths import DEFAULTS_FILE
+from yuzen.value import Value
 
 # Texts and charts are each brief's own. Rules that all share are in a file that `rules` names.
 MERGED: Final = ("parameters", "formats", "words", "calendar", "size")  # entry by entry
@@ -26,8 +27,7 @@ FILES: Final = ("theme", "rules")  # which are found from the folder of yuzen.to
 _NO_CHART: Final = {"category": "-", "value": "-"}
 
 
-@dataclass(frozen=True)
-class HouseDefaults:
+class HouseDefaults(Value):
     """What a yuzen.toml sets, and its text.
 
     given: the keys that a brief has from it, because the brief does not set them itself.

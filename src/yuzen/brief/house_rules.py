@@ -1,7 +1,7 @@
 """Rules in a file of their own, which many briefs use: they stand before each brief's own."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 
 from pydantic import Field, ValidationError
@@ -19,6 +19,7 @@ from yuzen.errors import Fault, YuzenError
 from yuzen.locks import cached_property
 from yuzen.rules.language.period_names import period_named
 from yuzen.rules.names import Names, in_quantities, in_rules
+from yuzen.value import Value
 
 
 class HouseFile(Section):
@@ -28,16 +29,14 @@ class HouseFile(Section):
     rule: Rules = ()
 
 
-@dataclass(frozen=True)
-class HouseRules:
+class HouseRules(Value):
     """The rules of a house, and the text that they are written in."""
 
     file: HouseFile
     written: BriefSource
 
 
-@dataclass(frozen=True)
-class HousedBrief:
+class HousedBrief(Value):
     """A brief whose rules are the house's and its own.
 
     places:   for each rule of the brief its place in the house's file; own rules follow them.

@@ -6,14 +6,14 @@ How a kind is drawn is in the file of its name in `draw/kinds/`.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING, Final, Literal, TypeAlias
 
 from yuzen.page.shapes import AREA, BAR, CELL, DOT, LINE, POINT, SLICE, MarkShape
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class ChartKind:
+class ChartKind(Value):
     """The traits of a kind.
 
     shape:   how the chart's own marks are drawn, by which effects are seen on them or not.

@@ -1,7 +1,7 @@
 """What a chart says of itself, call by call: each call gives a new chart with a longer brief."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 from typing import Any, Self, Unpack
 
@@ -28,10 +28,10 @@ from yuzen.brief.toml.document import make_brief, with_entry, write_brief
 from yuzen.errors import make_error, suggestion
 from yuzen.rules.grammar.parser import parse
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class ChartBuilder:
+class ChartBuilder(Value, eq=False, repr=False):
     """A chart that is built call by call: each call returns a new chart with a longer brief."""
 
     stages: Stages

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -12,12 +12,8 @@ from yuzen.brief.design import Design
 from yuzen.brief.toml.document import make_brief, of_value, write_brief
 from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
-from yuzen.desk.edited_brief import edited_chart
 from yuzen.errors import external_call, make_error, require_executor
 from yuzen.explain.flags import flag_columns
-from yuzen.explain.points import with_reasons
-from yuzen.explain.summary import ChartSummary, summary_of
-from yuzen.explain.why import Why, why
 from yuzen.files.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.paths import path_of
@@ -36,10 +32,11 @@ if TYPE_CHECKING:
 
     from yuzen.checks.finding import Finding
     from yuzen.desk.frame import DeskFrame
+    from yuzen.explain.summary import ChartSummary
+    from yuzen.explain.why import Why
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class Chart(DrawnChart):
+class Chart(DrawnChart, eq=False, repr=False):
     """One chart: a brief and its rows. It never changes; each method returns a new chart.
 
     It is made by `yz.chart`, `yz.load` or `yz.load_picture`; can be compared, copied, sent to
@@ -176,6 +173,8 @@ class Chart(DrawnChart):
         with needed_for("page", "the page"):
             from yuzen.desk.frame import DeskFrame  # noqa: PLC0415 - it loads a server
 
+        from yuzen.desk.edited_brief import edited_chart  # noqa: PLC0415 - few calls edit
+
         return DeskFrame(edited_chart(self.stages))
 
     def flags(self) -> pd.DataFrame:
@@ -202,6 +201,9 @@ class Chart(DrawnChart):
         Brinewick  −300 surplus  (1 row)
           bar  adverse (#C63E2F)  rule 1 "negative": surplus −300 is negative
         """
+        from yuzen.explain.points import with_reasons  # noqa: PLC0415 - only answers need reasons
+        from yuzen.explain.why import why  # noqa: PLC0415 - as above
+
         stages = self.stages
         answer = why(items, stages.context, stages.verdict, stages.design.noun)
         if not stages.trends:
@@ -225,6 +227,8 @@ class Chart(DrawnChart):
         >>> [sentence.text for sentence in chart.summary(since=may) if sentence.about == "new"]
         ['Negative, new since last time: Brinewick (−300, was 40).']
         """
+        from yuzen.explain.summary import summary_of  # noqa: PLC0415 - few calls tell
+
         stages = self.stages
         if since is None:
             return summary_of(stages.judged, stages.judged_trends)

@@ -1,7 +1,7 @@
 """Comparing a chart of two sets of rows: which marks gained, lost or changed a flag, and why."""
 
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import chain, count
 from typing import Final
 
@@ -13,6 +13,7 @@ from yuzen.explain.flag_changes import Change, ChangeKind, changes_of_points, fl
 from yuzen.formats.name_lists import listed
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import MARK, Target
+from yuzen.value import Value
 
 CHANGE_HEADINGS: dict[ChangeKind, str] = {
     "gained": "Gained a flag",
@@ -24,8 +25,7 @@ CHANGE_HEADINGS: dict[ChangeKind, str] = {
 MAX_TOLD_CHANGES: Final = 50  # changes of a kind that people are told one by one
 
 
-@dataclass(frozen=True, eq=False)
-class Comparison:
+class Comparison(Value, eq=False):
     """All changes from one chart to another; `same` counts the marks whose flags are the same.
 
     >>> import yuzen as yz

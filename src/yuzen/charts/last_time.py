@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yuzen.brief.data_source import without_place
 from yuzen.errors import make_error
-from yuzen.explain.changes import LastTime
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
+
+if TYPE_CHECKING:
+    from yuzen.explain.changes import LastTime
 
 
-@dataclass(frozen=True)
-class LastStages:
+class LastStages(Value):
     """A chart of last time's rows, and what those are called where their dates do not tell."""
 
     stages: Stages
@@ -23,6 +26,8 @@ class LastStages:
     @property
     def judged(self) -> LastTime:
         """The chart, judged. Raises YuzenError for what is wrong with those rows."""
+        from yuzen.explain.changes import LastTime  # noqa: PLC0415 - few calls compare
+
         return LastTime(self.stages.judged, self.stages.judged_trends, self.called)
 
 

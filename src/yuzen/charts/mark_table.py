@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import pandas as pd
@@ -17,12 +16,12 @@ from yuzen.formats.name_lists import listed
 from yuzen.sources.columns import column_of
 from yuzen.sources.frames import column_in
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 MAX_MESSAGE_NAMES: Final = 5  # names that a message lists
 
 
-@dataclass(frozen=True, eq=False)
-class MarkTable:
+class MarkTable(Value, eq=False):
     """The marks of a chart, one a row, series after series.
 
     settings: which of the columns is the category, the value, and the like of a brief's [chart].

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO, Final, overload
@@ -25,8 +25,7 @@ if TYPE_CHECKING:
 NOTEBOOK_TYPES: Final = frozenset({"text/plain", "text/html", "image/png", "image/svg+xml"})
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class DrawnChart(ChartBuilder):
+class DrawnChart(ChartBuilder, eq=False, repr=False):
     """A chart that is drawn: figures, pictures in files, and what a notebook shows."""
 
     def figure(self) -> Figure:

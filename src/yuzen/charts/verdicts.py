@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING
 
 from numpy.typing import NDArray
@@ -12,14 +12,14 @@ from yuzen.compose.judged_chart import JudgedChart
 from yuzen.explain.flags import flag_columns
 from yuzen.explain.why import Why, why
 from yuzen.rules.target import Target
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     import numpy as np
     import pandas as pd
 
 
-@dataclass(frozen=True, eq=False)
-class Verdicts:
+class Verdicts(Value, eq=False):
     """The verdict of rules on marks, as tables, sentences and arrays in the order of the marks.
 
     >>> import yuzen as yz

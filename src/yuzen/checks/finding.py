@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -17,6 +17,7 @@ from yuzen.page.page import Page
 from yuzen.rules.cuts.segments import BarSlices
 from yuzen.rules.judge import rule_title
 from yuzen.rules.target import MARK
+from yuzen.value import Value
 
 # What makes flags wrong, where other findings make a picture hard to read. A tie is none of it, as
 # sentences tell of it.
@@ -34,8 +35,7 @@ MAKES_FLAGS_WRONG: Final = frozenset(
 )
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Value):
     """A code, a sentence, a remedy, and the place: in words, as a key of the brief, and a line.
 
     >>> print(Finding("rule-never", "It holds for no mark.", "Correct it.", "rule 1"))
@@ -68,8 +68,7 @@ class Finding:
         return replace(self, where=f"{place}, {self.where}" if self.where else place, line=line)
 
 
-@dataclass(frozen=True, eq=False)
-class Examined:
+class Examined(Value, eq=False):
     """A chart that is checked, by what its rules say of its marks."""
 
     judged: JudgedChart
@@ -94,8 +93,7 @@ class Examined:
         return Finding(code, message, remedy, where, (*design_rule.key, key))
 
 
-@dataclass(frozen=True, eq=False)
-class ExaminedPage(Examined):
+class ExaminedPage(Examined, eq=False):
     """A chart that is checked as it is drawn, with what the drawing noted."""
 
     page: Page

@@ -6,7 +6,6 @@ Also the example that each command's help ends with.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
 from typing import Any, Final
@@ -14,6 +13,7 @@ from typing import Any, Final
 import click
 
 from yuzen.cli.choices import briefs_among, complete_settings, complete_sources
+from yuzen.value import Value
 
 PIPE: Final = Path("-")  # for an output: standard output
 EXAMPLES: Final = {
@@ -85,8 +85,7 @@ def example(name: str) -> str:
     return f"\b\nFor example:\n{lines}\n\n{EXIT_CODES}"
 
 
-@dataclass(frozen=True)
-class Changes:
+class Changes(Value):
     """What one call changes of a brief.
 
     settings: parameters, NAME=VALUE each.

@@ -1,7 +1,6 @@
 """Colours mixed in OKLab, where equal steps look equal (Ottosson 2020)."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from sys import byteorder
 from typing import Final
 
@@ -10,6 +9,7 @@ from numpy.typing import NDArray
 
 from yuzen.color.named import Rgb, linear, rgb_of
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 # Linear sRGB to cone responses, and their cube roots to lightness, green–red and blue–yellow: the
 # two matrices of the paper, as published there.
@@ -50,8 +50,7 @@ def from_oklab(lab: Rgb) -> Rgb:
     return encoded(cones @ np.linalg.inv(_TO_CONES).T)
 
 
-@dataclass(frozen=True)
-class Gradient:
+class Gradient(Value):
     """Two or more colours, '#RRGGBB', spread evenly over 0 to 1 and mixed in between."""
 
     colors: tuple[str, ...]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Mapping
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -18,6 +18,7 @@ from yuzen.formats.english import ENGLISH
 from yuzen.formats.words import words_fault
 from yuzen.locks import cached_property
 from yuzen.paths import read_bounded
+from yuzen.value import Value
 
 LINE_CONTRAST: Final = 3.0  # what a line that carries data needs (WCAG 2.2, criterion 1.4.11)
 TEXT_CONTRAST: Final = 4.5  # what text needs on its ground (WCAG 2.2, criterion 1.4.3)
@@ -39,8 +40,7 @@ TEXT_SIZES_PT: Final = {
 }
 
 
-@dataclass(frozen=True)
-class Theme:
+class Theme(Value):
     """The looks of a house.
 
     roles:    colours by meaning, '#RRGGBB'; those of `linen` are always among them, and a house may

@@ -1,7 +1,6 @@
 """Words of rules that are also names of columns: which one was used, and how to mean the other."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from yuzen.errors import YuzenError
 from yuzen.rules.conditions import all_tests
@@ -11,12 +10,12 @@ from yuzen.rules.language.words import is_bare
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import inside
+from yuzen.value import Value
 
 MAX_CHECKED_COLUMNS = 2_000  # of which this is asked
 
 
-@dataclass(frozen=True)
-class AmbiguousName:
+class AmbiguousName(Value):
     """A rule, by its place among all rules, and what of it names a column too."""
 
     rule: int

@@ -1,7 +1,6 @@
 """Where bars and areas begin: at zero, at the brief's base, or on one another."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -13,6 +12,7 @@ from yuzen.errors import error_at
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
+from yuzen.value import Value
 
 SLIVERS_TIMES: Final = 4.0  # times what steps cover, from which on pillars make slivers of them
 BELOW_STEPS_SHARE: Final = 0.35  # of what steps cover, which is shown of the pillars below them
@@ -32,7 +32,7 @@ def bases(design: Design, context: EvaluationContext) -> Floats:
     measure = base_measure(design)
     with error_at("chart, base", "chart", "base"):
         if measure is not None:
-            return context.scope("all").data.numbers(measure).copy()
+            return context.numbers(measure).copy()
         return context.scope("items").values(base.tree)
 
 
@@ -47,8 +47,7 @@ def bar_floors(design: Design, context: EvaluationContext, target: Target = MARK
     return np.nan_to_num(starts, posinf=np.inf, neginf=-np.inf)
 
 
-@dataclass(frozen=True, eq=False)
-class Steps:
+class Steps(Value, eq=False):
     """The bars of a bridge, shape (n,) each.
 
     starts: where each begins; ends: how far things have come with it.

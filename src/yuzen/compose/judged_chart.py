@@ -1,6 +1,5 @@
 """A chart after judging: the value that pages, reports and checks are made of."""
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -14,12 +13,12 @@ from yuzen.locks import cached_property
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 from yuzen.rules.truth import TRUE
+from yuzen.value import Value
 
 MAX_NAMED_MARKS: Final = 5_000  # marks beyond which not all are named, as that takes a while
 
 
-@dataclass(frozen=True, eq=False)
-class JudgedChart:
+class JudgedChart(Value, eq=False):
     """What a chart is to be, its marks, and what rules decided of them.
 
     design:  the brief, resolved for drawing.

@@ -1,6 +1,6 @@
 """The key: rules that changed some mark, the rest, and references."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final
 
 import numpy as np
@@ -39,8 +39,7 @@ def colored_by(marks: Marks, verdict: ColoredVerdict, slices: BarSlices | None =
     return colored
 
 
-@dataclass(frozen=True, eq=False)
-class KeyMaker(JudgedChart):
+class KeyMaker(JudgedChart, eq=False):
     """What the key is made of.
 
     seen: the rules that colour marks, or parts of them, −1 for none; None: those that colour marks.
@@ -225,7 +224,9 @@ class KeyMaker(JudgedChart):
             return "line"
         if target.part == "marker":
             return "point"
-        alone = len(np.unique(self.context.marks.slots)) < 2  # a line of one mark is a point
+        alone = len(self.context.marks) < 2 or not np.ptp(
+            self.context.marks.slots
+        )  # a line of one mark is a point
         if shape.lined and target == MARK and (alone or self._of_points(index)):
             return "point"
         if shape.lined and self._shows_hatch(index):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -32,12 +31,12 @@ from yuzen.page.unprintable import replace_unprintable
 from yuzen.rules.cuts.paths import Paths
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
+from yuzen.value import Value
 
 INFINITE_REACH: Final = 1.15  # times the largest number that can be drawn: where infinite ones are
 
 
-@dataclass(frozen=True, eq=False)
-class MarkPlaces:
+class MarkPlaces(Value, eq=False):
     """Where all marks are, plot by plot, shape (n,): slots, places across, and in sequence.
 
     lines: which marks can be joined by one line: those of one series in one plot.
@@ -67,8 +66,7 @@ class MarkPlaces:
         return cls(slots, across, steps, lines, tuple(panel.marks for panel in panels))
 
 
-@dataclass(frozen=True, eq=False)
-class ChartLayers:
+class ChartLayers(Value, eq=False):
     """All layers in drawing order, and what else is known of the chart's own marks.
 
     main:   the chart's own layer.
@@ -87,8 +85,7 @@ class ChartLayers:
         return self.cutter.paths
 
 
-@dataclass(frozen=True, eq=False)
-class LayerMaker(JudgedChart):
+class LayerMaker(JudgedChart, eq=False):
     """What layers are made of.
 
     axis:          of the values, within whose ends marks are drawn.
@@ -187,7 +184,7 @@ class LayerMaker(JudgedChart):
             totals=marks.sums,
             flagged=self.verdict.flagged,
             names=self.drawn_names,
-            of_chart=np.arange(len(marks)),
+            of_chart=context.of_chart,
             stacked=stacked,
         )
 
@@ -208,7 +205,7 @@ class LayerMaker(JudgedChart):
             totals=np.zeros(count, dtype=bool),
             flagged=self.verdict.flagging(target) >= 0,
             names=self.drawn_names,
-            of_chart=np.arange(count),
+            of_chart=self.context.of_chart,
         )
         cutter = self._layer_cutter(target, values, heights)
         styles = mark_styles(self.verdict, target)

@@ -1,7 +1,7 @@
 """How lines, areas and bars are cut, and what each piece looks like."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -33,8 +33,7 @@ FLAGGED_LINE_WIDTH_PX: Final = 3.0
 SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may differ
 
 
-@dataclass(frozen=True, eq=False)
-class MarkCutter(JudgedChart):
+class MarkCutter(JudgedChart, eq=False):
     """Positions and values of a layer, and methods that cut it where rules begin.
 
     across:  where marks stand along the category, in rows, shape (n,).
@@ -269,9 +268,9 @@ class MarkCutter(JudgedChart):
             with error_at(where, *rule.key, "label"):
                 wanted = np.isin(scope.indices, cut.mark[winning_pieces])
                 filled = fill_each(section.label.tree, scope.data, wanted)
-            text_of = dict(zip(scope.indices.tolist(), filled, strict=True))
+            text_of = scope.by_mark(filled)
             for piece in winning_pieces.tolist():
-                texts[piece] = text_of[int(cut.mark[piece])]
+                texts[piece] = text_of.get(int(cut.mark[piece]), "")
         return tuple(texts)
 
 

@@ -1,7 +1,6 @@
 """What a picture's reader does not see and its maker has to know: a sentence each."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -93,8 +92,7 @@ def _compared_parts(context: EvaluationContext, verdict: ColoredVerdict) -> Iter
             )
 
 
-@dataclass(frozen=True, eq=False)
-class _NoteMaker(JudgedChart):
+class _NoteMaker(JudgedChart, eq=False):
     """Sentences about keys and sections of a brief that its kind of chart does not show."""
 
     def notes(self) -> Iterator[str]:
@@ -267,7 +265,7 @@ class _NoteMaker(JudgedChart):
     def _side_by_side(self) -> Iterator[str]:
         """Note that a column chart leaves out empty periods because there are too many."""
         traits = self.design.traits
-        if traits.by_time or traits.horizontal:
+        if not traits.shape.is_bar or traits.by_time or traits.horizontal:
             return
         panels = panel_axes(self.design, self.context, self.verdict)
         if any(crowded(panel.steps) for panel in panels):

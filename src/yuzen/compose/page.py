@@ -1,7 +1,7 @@
 """Composing: a judged chart to a page, decided to the last word and colour."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 from typing import Final
 
@@ -21,42 +21,44 @@ from yuzen.compose.scatter import ScatterMaker
 from yuzen.compose.tables.table import TableMaker
 from yuzen.compose.texts.annotations import MarkNote, mark_notes
 from yuzen.compose.texts.chart_texts import chart_text
+from yuzen.compose.thinning import Thinned
 from yuzen.errors import make_error
 from yuzen.formats.date_text import in_words
 from yuzen.formats.periods import Grain
 from yuzen.page.layer import Layer
+from yuzen.page.lines import places_in
 from yuzen.page.page import AnyPlot, Key, KeyEntry, KeyRamp, Page, PageText, Size
 from yuzen.page.plot import Annotation, Axes, Plot, References, ValueAxis
 from yuzen.page.table import Table
 from yuzen.rules.marks import Marks
 
-MAX_MARKS: Final = 100_000  # that a picture can hold
 MAX_PANELS: Final = 60
 
 
-def compose(chart: JudgedChart, source: str, trends: Mapping[str, JudgedChart]) -> Page:
+def compose(
+    chart: JudgedChart, drawn: Thinned, source: str, trends: Mapping[str, JudgedChart]
+) -> Page:
     """The page of a judged chart.
 
+    drawn:  the chart of the marks that are drawn.
     source: what the footer calls the place of the rows; trends: the small lines of a table's
     columns, by the columns' names.
     Raises YuzenError where a text cannot be filled or there are too many marks.
     """
-    design, context, verdict = chart.design, chart.context, chart.verdict
-    _refuse_too_many_marks(context.marks)
-    maker = PageMaker(design, context, verdict)
-    plots, key = maker.table(trends) if design.tabular else maker.plots()
+    design = chart.design
+    maker = PageMaker(design, drawn.chart.context, drawn.chart.verdict)
+    plots, key = maker.table(trends) if design.tabular else maker.plots(drawn.steps)
     size = design.brief.size
     return Page(
-        words=maker.around(source),
+        words=PageMaker(design, chart.context, chart.verdict).around(source),
         key=key,
-        theme=verdict.theme,
+        theme=chart.verdict.theme,
         size=Size(size.width, size.height, size.row_height, size.letters),
         plots=plots,
     )
 
 
-@dataclass(frozen=True, eq=False)
-class PageMaker(JudgedChart):
+class PageMaker(JudgedChart, eq=False):
     """What a page is made of."""
 
     def around(self, source: str) -> PageText:
@@ -82,8 +84,11 @@ class PageMaker(JudgedChart):
         refuse_unscalable_bars(table.columns)
         return (table,), key
 
-    def plots(self) -> tuple[tuple[AnyPlot, ...], Key]:
-        """The plots, one or one for each panel, and the key."""
+    def plots(self, steps: Codes | None) -> tuple[tuple[AnyPlot, ...], Key]:
+        """The plots, one or one for each panel, and the key.
+
+        steps: the places of marks along their lines; None: as their slots tell.
+        """
         _refuse_too_many_panels(self.context.marks)
         shape = self.design.traits.shape
         key_maker = KeyMaker(self.design, self.context, self.verdict)
@@ -93,7 +98,7 @@ class PageMaker(JudgedChart):
             maker = ScatterMaker(self.design, self.context, self.verdict)
             more = maker.size_entry() if self.design.brief.key_place != "none" else []
             return maker.scatters(), key_maker.key().with_more(more)
-        return PlotMaker(self.design, self.context, self.verdict).plots()
+        return PlotMaker(self.design, self.context, self.verdict, steps).plots()
 
     def _title(self) -> str:
         """The brief's title, or the value and the category in words."""
@@ -132,14 +137,20 @@ class PageMaker(JudgedChart):
         return in_words(moment, Grain("day"), self.context.formats.locale)
 
 
-@dataclass(frozen=True, eq=False)
-class PlotMaker(JudgedChart):
-    """What plots on two axes are made of."""
+class PlotMaker(JudgedChart, eq=False):
+    """What plots on two axes are made of.
+
+    steps: the place of each mark along its line, shape (n,); None: as its slot tells.
+    """
+
+    steps: Codes | None = None
 
     def plots(self) -> tuple[tuple[Plot, ...], Key]:
         """The plots on axes, and their key."""
         panels, axis = self._axes()
         places = MarkPlaces.of(self.context.marks, panels)
+        if self.steps is not None:
+            places = replace(places, steps=self.steps)
         layers = self._layers(panels, places, axis)
         # Worked out for the whole in any case: the key names the chart's references, not a panel's.
         whole = ReferenceMaker(
@@ -240,21 +251,13 @@ class PlotMaker(JudgedChart):
 
 def _annotations(notes: Sequence[MarkNote], marks: Codes, main: Layer) -> tuple[Annotation, ...]:
     """The notes at some marks of the chart's own layer, where those are drawn."""
-    place = {mark: index for index, mark in enumerate(marks.tolist())}
+    noted = np.array([note.mark for note in notes], dtype=np.intp)
+    places = places_in(marks, len(main.marks))[noted].tolist()
     return tuple(
-        Annotation(note.text, main.name, place[note.mark])
-        for note in notes
-        if note.mark in place and not np.isnan(main.marks.heights[note.mark])
+        Annotation(note.text, main.name, place)
+        for note, place in zip(notes, places, strict=True)
+        if place >= 0 and not np.isnan(main.marks.heights[note.mark])
     )
-
-
-def _refuse_too_many_marks(marks: Marks) -> None:
-    if len(marks) > MAX_MARKS:
-        message = (
-            f"{marks.category} has {len(marks):,} different values, and a picture holds "
-            f"{MAX_MARKS:,} at most. Keep fewer rows, or choose another category."
-        )
-        raise make_error("data-marks", message)
 
 
 def _refuse_too_many_panels(marks: Marks) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
@@ -14,10 +12,10 @@ from yuzen.rules.conditions import And, Condition, Test
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.wording import braced
 from yuzen.rules.judge import Rule
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Bounds:
+class Bounds(Value):
     """Where a rule's condition holds, across and upright; an end that is not set is infinite."""
 
     left: float = -np.inf
@@ -47,8 +45,7 @@ class Bounds:
         return Bounds(self.left, min(self.right, level), self.low, self.high)
 
 
-@dataclass(frozen=True, eq=False)
-class RegionMaker(JudgedChart):
+class RegionMaker(JudgedChart, eq=False):
     """The regions of some points; `across` is their measure across."""
 
     across: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -28,14 +28,14 @@ from yuzen.page.ring import Ring
 from yuzen.page.styled_texts import Label, StyledTexts
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.target import MARK
+from yuzen.value import Value
 
 SMALL_SHARE: Final = 0.01  # that whole percents would not tell from none
 MAX_SLICES: Final = 8  # that an eye tells apart; beyond that, what no rule colours is gathered
 SLICE_EFFECTS: Final = ("outline", "opacity", "pattern", "label", "badge")
 
 
-@dataclass(frozen=True, eq=False)
-class Slices:
+class Slices(Value, eq=False):
     """Which marks are slices of which ring, and which of them are drawn as one."""
 
     context: EvaluationContext
@@ -72,8 +72,7 @@ class Slices:
         return np.asarray(np.any([colored, *changed], axis=0))
 
 
-@dataclass(frozen=True, eq=False)
-class RingMaker(JudgedChart):
+class RingMaker(JudgedChart, eq=False):
     """What rings are made of: the looks and texts of all marks."""
 
     names: StyledTexts

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -43,18 +43,17 @@ def across_measure(design: Design) -> str:
 
 def point_places(design: Design, context: EvaluationContext) -> Floats:
     """The measure across and the measure upright of each mark, shape (n, 2)."""
-    across = context.scope("all").data.numbers(across_measure(design))
+    across = context.numbers(across_measure(design))
     return np.column_stack([across, context.values])
 
 
 def drawable_points(design: Design, context: EvaluationContext) -> Bools:
     """Which marks have both numbers, shape (n,)."""
-    known = np.isfinite(point_places(design, context)).all(axis=1)
+    known = np.isfinite(context.values) & np.isfinite(context.numbers(across_measure(design)))
     return np.asarray(known & ~context.marks.sums)
 
 
-@dataclass(frozen=True, eq=False)
-class ScatterMaker(JudgedChart):
+class ScatterMaker(JudgedChart, eq=False):
     """What scatters are made of."""
 
     def scatters(self) -> tuple[Scatter, ...]:
@@ -78,7 +77,7 @@ class ScatterMaker(JudgedChart):
                 pieces=tuple(piece.take(panel_marks) for piece in pieces),
                 flagged=self.verdict.flagged[panel_marks],
                 names=tuple(point_names[mark] for mark in panel_marks.tolist()),
-                of_chart=panel_marks,
+                of_chart=self.context.of_chart[panel_marks],
                 across=self._axis(self._across, self.design.brief.scale.across, "across"),
                 upright=self._axis(marks.value, self.design.brief.scale),
                 name=name,
@@ -149,7 +148,7 @@ class ScatterMaker(JudgedChart):
         measure = self.design.chart.point_size
         if measure is None:
             return np.full(len(self.context.marks), np.nan)
-        numbers = self.context.scope("all").data.numbers(measure)
+        numbers = self.context.numbers(measure)
         known = np.isfinite(numbers) & drawable_points(self.design, self.context)
         finite = np.where(known, numbers, 0.0)
         largest = float(np.max(finite, initial=0.0)) or 1.0

@@ -1,6 +1,5 @@
 """What charts of parts of a whole, and of steps, have to say of their sums."""
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -11,12 +10,12 @@ from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.structure import adds_up
+from yuzen.value import Value
 
 ROUNDING: Final = 1e-9  # of the largest number on the way: what sums of floats may differ by
 
 
-@dataclass(frozen=True)
-class AnchorGap:
+class AnchorGap(Value):
     """An anchor of a bridge that differs from what its steps lead to, both as they are written."""
 
     name: str

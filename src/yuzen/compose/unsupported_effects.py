@@ -1,7 +1,5 @@
 """What rules ask for that marks of the chart's kind cannot show."""
 
-from dataclasses import dataclass
-
 from yuzen.brief.design import Design, DesignRule
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.sections.effects import EFFECTS
@@ -9,10 +7,10 @@ from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import EvaluationContext, rule_title
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.target import LINE
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class UnsupportedEffect:
+class UnsupportedEffect(Value):
     """An effect of a rule that is not drawn; why, and what shows it.
 
     where: the rule, as messages call it; key: where it stands in the brief.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Any
 
@@ -12,10 +12,10 @@ from yuzen.errors import YuzenError
 from yuzen.files.record import Record
 from yuzen.sources.inputs import RowsLike
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class EditedBrief:
+class EditedBrief(Value, eq=False):
     """A brief that is to be worked on.
 
     called: what the page and messages call it.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from yuzen.brief.model import Brief
 from yuzen.brief.sections.phrases import Phrase
@@ -12,10 +12,10 @@ from yuzen.rules.claims import Compare, OneOf
 from yuzen.rules.conditions import And, Condition, Or, Test
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.structure import number
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Moment:
+class Moment(Value):
     """Filters of rows by the values of columns, and the value that a picture is of.
 
     filters: for each column the values that are kept.

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 from yuzen.brief.house_defaults import read_brief
@@ -22,6 +22,7 @@ from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.record import Record
 from yuzen.sources.rows import Source
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 MAX_MARKS: Final = 200_000  # of a chart on a page
 MAX_ROWS: Final = 50_000_000
@@ -29,8 +30,7 @@ MAX_SECONDS: Final = 60.0  # after which a page gets a message instead of a pict
 _LINE_OF_TOML: Final = re.compile(r"at line (\d+)")
 
 
-@dataclass(frozen=True, eq=False)
-class BriefReading:
+class BriefReading(Value, eq=False):
     """What became of a text: the stages of its chart, or its faults.
 
     alone: the stages without what is set for the moment, as the brief is saved.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.compose.split_pages import first_sheet
@@ -22,6 +22,7 @@ from yuzen.render.svg.document import svg_of
 from yuzen.scene.scene import Scene
 from yuzen.scene.units import DPI
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 PictureKind: TypeAlias = Literal["svg", "pdf", "png", "pptx", "xlsx"]
 SHOWN: Final = ("subtitle", "key", "footer")  # the title is the document's own heading
@@ -32,8 +33,7 @@ PNG_DPI: Final = 200.0
 MAX_COLUMNS: Final = 8  # of a table that is text on paper
 
 
-@dataclass(frozen=True)
-class PicturePlace:
+class PicturePlace(Value):
     """What the picture of a chart in a document is to be.
 
     kind:      its type; width_px: how wide it is at most; ids: what the ids in an SVG begin with.
@@ -46,8 +46,7 @@ class PicturePlace:
     narrow_px: int = 0
 
 
-@dataclass(frozen=True, eq=False)
-class ChartPicture:
+class ChartPicture(Value, eq=False):
     """The picture of a chart.
 
     data:   the file, an SVG, a PDF, a PNG, or of a table HTML as text; size_px: its size.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from yuzen.brief.sections.phrases import Phrase
 from yuzen.color.themes import LINEN, Theme
@@ -14,10 +13,10 @@ from yuzen.documents.report_file import FlagsShown, PageName
 from yuzen.errors import YuzenError, make_error
 from yuzen.formats.words import ENGLISH_WORDS, Words
 from yuzen.rules.grammar.wording import Wording
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class DocumentSection:
+class DocumentSection(Value, eq=False):
     """A section: its heading and its text in Markdown, '' for none, and its charts."""
 
     heading: str
@@ -27,8 +26,7 @@ class DocumentSection:
     flags: FlagsShown
 
 
-@dataclass(frozen=True, eq=False)
-class Document:
+class Document(Value, eq=False):
     """What a report says, for its writers.
 
     intro:    in Markdown; since: what last time is called, '' where nobody asks.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final
 
 from yuzen.brief.sections.phrases import Phrase
@@ -21,12 +21,12 @@ from yuzen.explain.summary import summary_of
 from yuzen.formats.words import ENGLISH_WORDS, Words
 from yuzen.rules.grammar.wording import Wording
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 NO_FLAGS: Final = FlagTable()
 
 
-@dataclass(frozen=True)
-class EntryTask:
+class EntryTask(Value):
     """What a worker makes an entry of.
 
     name:    what the report calls the chart; stages: the chart, of its marks alone.
@@ -44,8 +44,7 @@ class EntryTask:
     notes: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, eq=False)
-class ChartEntry:
+class ChartEntry(Value, eq=False):
     """A chart as a document shows it, or what kept it from being drawn.
 
     name:      what the report calls it; title: of the picture, as text.

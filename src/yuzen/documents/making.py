@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Final
 
 from yuzen.brief.sections.phrases import Phrase
@@ -20,6 +20,7 @@ from yuzen.rules.language.period_names import PeriodName
 from yuzen.shape.in_place.distributed import refuse_other
 from yuzen.sources.rows import Source
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -28,8 +29,7 @@ FULL_WIDTH_PX: Final = 1280
 WIDTHS_PX: Final[Mapping[int, int]] = {1: FULL_WIDTH_PX, 2: 760, 3: 560, 4: 480}
 
 
-@dataclass(frozen=True)
-class Drawing:
+class Drawing(Value):
     """How the pictures of a document are to be.
 
     kind: their type; widths_px: how wide beside how many; narrow_px: how wide further ones are for

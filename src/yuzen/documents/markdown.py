@@ -7,10 +7,11 @@ fetched from elsewhere, are links.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.sources.extras import extra
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from markdown_it import MarkdownIt
@@ -24,8 +25,7 @@ SCHEMES: Final = frozenset({"http", "https", "mailto"})
 DEEPEST_HEADING: Final = 6
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Value):
     """A stretch of text of one look; link: where it leads to, '' for nowhere."""
 
     text: str
@@ -35,8 +35,7 @@ class Run:
     link: str = ""
 
 
-@dataclass(frozen=True)
-class Block:
+class Block(Value):
     """A paragraph, a heading, an item of a list, a quotation or lines of code.
 
     level: of a heading 1 to 6; of an item how many lists it lies in. mark: what stands before an

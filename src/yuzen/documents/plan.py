@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import Final
 
@@ -16,12 +16,12 @@ from yuzen.files.kept_records import is_picture
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 MAX_CHARTS: Final = 500  # of one report
 
 
-@dataclass(frozen=True)
-class PlannedChart:
+class PlannedChart(Value):
     """A chart of a report, or what is wrong with its brief.
 
     last: the chart of last time's rows; note: why there is none although it was asked for.
@@ -33,8 +33,7 @@ class PlannedChart:
     note: str = ""
 
 
-@dataclass(frozen=True)
-class PlannedSection:
+class PlannedSection(Value):
     """Charts under a heading, some of them beside one another."""
 
     charts: tuple[PlannedChart, ...]
@@ -44,8 +43,7 @@ class PlannedSection:
     flags: FlagsShown = "folded"
 
 
-@dataclass(frozen=True)
-class ReportPlan:
+class ReportPlan(Value):
     """What a report is to hold.
 
     numbers: the chart whose numbers stand in its texts; '' for all that have them.
@@ -74,8 +72,7 @@ class ReportPlan:
         return {place: text for place, text in written.items() if text is not None}
 
 
-@dataclass(frozen=True)
-class Overrides:
+class Overrides(Value):
     """What a call says of all charts of a report, besides its file.
 
     theme, locale: for charts that name none; since: last time's rows.

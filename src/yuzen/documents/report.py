@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
 from pathlib import Path
@@ -32,6 +31,7 @@ from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -57,8 +57,7 @@ class DocumentWriter(Protocol):
         """The file of a document."""
 
 
-@dataclass(frozen=True)
-class WrittenReport:
+class WrittenReport(Value):
     """A report that was written: its file, its charts, and what there is to say of it."""
 
     path: Path
@@ -66,8 +65,7 @@ class WrittenReport:
     notes: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class Report:
+class Report(Value, eq=False, repr=False):
     """Several charts with what stands out in sentences, in one file.
 
     It is made by `yz.report` and `yz.load_report`.

@@ -12,6 +12,7 @@ from yuzen.documents.markdown import blocks
 from yuzen.documents.report_file import PageName
 from yuzen.documents.typesetting import SetLine, Typesetter
 from yuzen.explain.sentences import Sentence
+from yuzen.value import Value
 
 PAGES_PX: Final[dict[PageName, tuple[int, int]]] = {
     "A4": (827, 1169),
@@ -29,8 +30,7 @@ SENTENCE_INDENT_PX: Final = 14.0
 LEAST_PICTURE: Final = 0.35  # of the height of a page, that a picture keeps beside long sentences
 
 
-@dataclass(frozen=True)
-class PlacedLine:
+class PlacedLine(Value):
     """A line of text on a sheet."""
 
     line: SetLine
@@ -38,8 +38,7 @@ class PlacedLine:
     top: float
 
 
-@dataclass(frozen=True)
-class PlacedPicture:
+class PlacedPicture(Value):
     """The picture of a chart on a sheet; scale: its pixels on those of the paper."""
 
     chart: ChartEntry
@@ -48,8 +47,7 @@ class PlacedPicture:
     scale: float
 
 
-@dataclass(frozen=True)
-class RuleDot:
+class RuleDot(Value):
     """The sign of a rule before a sentence."""
 
     left: float
@@ -66,8 +64,7 @@ class PaperSheet:
     dots: list[RuleDot] = field(default_factory=list)
 
 
-@dataclass(frozen=True)
-class Anchor:
+class Anchor(Value):
     """A heading that contents and bookmarks lead to; level: 0 for sections, 1 for charts."""
 
     title: str
@@ -201,8 +198,7 @@ class Paper:
             self.top += GAP_PX / 3
 
 
-@dataclass(frozen=True)
-class ChartCell:
+class ChartCell(Value):
     """A chart with what stands over and under it."""
 
     chart: ChartEntry

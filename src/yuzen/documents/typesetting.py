@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 from yuzen.color.named import rgb_of
@@ -12,6 +12,7 @@ from yuzen.documents.markdown import Block, Run
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.unprintable import replace_unprintable
 from yuzen.scene.writing import WrittenLine
+from yuzen.value import Value
 
 # Sizes on paper in points, by the uses that a measurer knows.
 PAPER_SIZES_PT: Final = {
@@ -30,8 +31,7 @@ ENLARGED: Final = 32.0
 INDENT_PX: Final = 22.0
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Value):
     """Letters of one look on a line; left: pixels from where the line begins."""
 
     text: str
@@ -41,8 +41,7 @@ class Piece:
     link: str
 
 
-@dataclass(frozen=True)
-class SetLine:
+class SetLine(Value):
     """A line of text, and how far it is from the top of the next one."""
 
     pieces: tuple[Piece, ...]
@@ -52,8 +51,7 @@ class SetLine:
     indent: float = 0.0
 
 
-@dataclass(frozen=True, eq=False)
-class Typesetter:
+class Typesetter(Value, eq=False):
     """Sets text in the fonts of a theme, in sizes for paper.
 
     measurer: of the letters as they are; enlarged: of letters many times as large.

@@ -1,7 +1,7 @@
 """The page that a chart is drawn on: shapes on plots and around them, and texts."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, Literal, TypeAlias
 
 import numpy as np
@@ -19,6 +19,7 @@ from yuzen.scene.primitives import Primitive, Rectangles, Segments, joined
 from yuzen.scene.scene import Group, Scene
 from yuzen.scene.units import pixels
 from yuzen.scene.writing import Writing, WrittenLine
+from yuzen.value import Value
 
 BEFORE: Final = {"left": 0.0, "center": 0.5, "right": 1.0}  # of a text's width, before its place
 
@@ -33,8 +34,7 @@ class NoRoom(Exception):  # noqa: N818 - it is no fault of the program
     """A plot has less than a pixel left beside the texts around it."""
 
 
-@dataclass(frozen=True)
-class Of:
+class Of(Value):
     """What a text belongs to: its role in the chart, its layer, and the number of its mark."""
 
     role: str
@@ -42,8 +42,7 @@ class Of:
     mark: int = -1
 
 
-@dataclass(frozen=True, eq=False)
-class Plane:
+class Plane(Value, eq=False):
     """What shapes are put on: a plot, or the page itself, which has no numbers (`area` is None).
 
     of_chart: which of the chart's marks each mark of a layer is, by the layer's name, shape (n,).

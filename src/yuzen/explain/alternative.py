@@ -5,6 +5,7 @@ from typing import Final
 
 import numpy as np
 
+from yuzen.arrays import Codes, Floats
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
 from yuzen.explain.standing_out import plain_name, rule_key, standing_out, values_of
@@ -64,15 +65,14 @@ def _exceptions(judged: JudgedChart) -> Iterator[tuple[str, str]]:
     for rule in standing_out(judged):
         numbers = number_format(judged.design, judged.context, rule.measure)
         values = values_of(judged, rule)
-        # The largest first; marks without a number come last.
-        order = np.argsort(-np.nan_to_num(np.abs(values), nan=-1.0), kind="stable")
+        order = _largest_first(values, MAX_NAMED_MARKS + 1)
         what = "" if rule.measure == judged.marks.value else f"{plain_name(rule.measure)} "
-        most = MAX_NAMED_MARKS + (len(order) > MAX_NAMED_MARKS)
+        most = MAX_NAMED_MARKS + (len(values) > MAX_NAMED_MARKS)
         named = [
             f"{judged.name_of(int(rule.marks[at]))} ({what}{numbers.write(float(values[at]))})"
             for at in order[:most].tolist()
         ]
-        named += [""] * (len(order) - len(named))  # which are counted, and not named
+        named += [""] * (len(values) - len(named))  # which are counted, and not named
         told = {
             "rule": rule_key(judged, rule.rule),
             "count": locale.number(f"{len(named):,}"),
@@ -80,6 +80,15 @@ def _exceptions(judged: JudgedChart) -> Iterator[tuple[str, str]]:
         }
         whole = judged.words.say("stands out", **told, names=judged.words.listed(named, most))
         yield whole, judged.words.say("counted", **told)
+
+
+def _largest_first(values: Floats, count: int) -> Codes:
+    """The places of some largest values of either sign; those without a number come last."""
+    sizes = np.nan_to_num(np.abs(values), nan=-1.0)
+    places = np.arange(len(sizes))
+    if len(sizes) > count:  # of many only those that are named have to be put in order
+        places = np.flatnonzero(sizes >= np.partition(sizes, -count)[-count])
+    return places[np.argsort(-sizes[places], kind="stable")][:count]
 
 
 def _cut(title: str) -> str:

@@ -1,6 +1,6 @@
 """What numbers are compared with, and how far from it they are, in the words of a language."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.texts.number_formats import number_format
@@ -11,10 +11,10 @@ from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Moving, Percent, Previous, Quantity, Summary
 from yuzen.rules.quantities.structure import constant
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Measured:
+class Measured(Value):
     """The number of a mark by which a rule holds, and what it is compared with.
 
     measure:  what the number is of; value: the number; text: the number as it is written.

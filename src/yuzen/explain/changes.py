@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -24,10 +23,10 @@ from yuzen.explain.sentences import (
 from yuzen.explain.standing_out import StandsOut, asked_rules, plain_name, rule_key
 from yuzen.formats.periods import UNITS, Grain
 from yuzen.rules.quantities.ago import grain_along
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class LastTime:
+class LastTime(Value, eq=False):
     """A chart of last time's rows.
 
     judged: the chart; trends: the small lines in a table's columns.
@@ -139,8 +138,7 @@ def _of_marks(
     return Sentence(about, text, count=len(facts), marks=tuple(facts))
 
 
-@dataclass(frozen=True, eq=False)
-class BothTimes:
+class BothTimes(Value, eq=False):
     """The numbers of marks at both times, by the names of the marks.
 
     now, then: the charts; marks_now, marks_then: their marks by their names.

@@ -1,21 +1,21 @@
 """Changes of flags: which marks gained, lost or changed one between two sets of rows, and why."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.rules.answers.reasons import Reason, reasons
+from yuzen.value import Value
 
 ChangeKind: TypeAlias = Literal["gained", "lost", "changed", "new", "gone"]
 ABSENT = "it was not there"
 GONE = "it is not there any more"
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Value):
     """The change of one mark on one target: rules before and after ('' for none), with reasons."""
 
     kind: ChangeKind

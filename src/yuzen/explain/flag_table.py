@@ -1,7 +1,6 @@
 """The flags of a chart as texts, for documents: which mark, by which rule, in which colour, why."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -14,12 +13,12 @@ from yuzen.explain.standing_out import plain_name
 from yuzen.rules.answers.reasons import reasons
 from yuzen.rules.target import Target
 from yuzen.rules.truth import TRUE
+from yuzen.value import Value
 
 MAX_FLAG_ROWS: Final = 200  # of one chart in a document; programs get all of them
 
 
-@dataclass(frozen=True)
-class FlagRow:
+class FlagRow(Value):
     """One mark on one target, as texts.
 
     cells: by the heads of the table; color: '#RRGGBB'; flagged: whether a rule flags it there.
@@ -30,8 +29,7 @@ class FlagRow:
     flagged: bool
 
 
-@dataclass(frozen=True)
-class FlagTable:
+class FlagTable(Value):
     """The flags as texts.
 
     heads: what the columns hold; numeric: which of them are numbers; left_out: how many rows more

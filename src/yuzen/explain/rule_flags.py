@@ -1,15 +1,15 @@
 """What each rule of a chart flagged: how many marks, and which."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from yuzen.compose.judged_chart import JudgedChart
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class RuleFlags:
+class RuleFlags(Value):
     """A rule, the marks that it holds for, and how many of these look as it says.
 
     The others look as an earlier rule says.

@@ -1,7 +1,7 @@
 """Sentences of what stands out in a chart: from its verdict, adverse things first."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
@@ -15,6 +15,7 @@ from yuzen.explain.standing_out import StandsOut, asked_rules, plain_name, rule_
 from yuzen.rules.answers.ties import ties
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.truth import UNKNOWN
+from yuzen.value import Value
 
 About: TypeAlias = Literal[
     "rule", "tie", "unknown", "extremes", "new", "no longer", "appeared", "gone", "same"
@@ -26,8 +27,7 @@ OTHER_ROLE: Final = 3
 LAST: Final = 4  # the place of sentences that are about no rule
 
 
-@dataclass(frozen=True)
-class MarkNumber:
+class MarkNumber(Value):
     """A mark that a sentence is about.
 
     name:     as the sentence calls it.
@@ -48,8 +48,7 @@ class MarkNumber:
         return self.value or self.before or 0.0
 
 
-@dataclass(frozen=True)
-class Sentence:
+class Sentence(Value):
     """One sentence, and the facts that it tells.
 
     about:  which kind of fact; rule, role, color: the rule's, '' where it is about none.

@@ -1,7 +1,6 @@
 """What each rule holds for: its marks, those that it asks, and the measure that it is about."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,10 +11,10 @@ from yuzen.compose.texts.chart_texts import chart_text, with_parameters
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.truth import TRUE
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class StandsOut:
+class StandsOut(Value):
     """What a rule holds for: its marks, how many it examines, and the measure that it is about.
 
     rule: its index; count: how many marks it examines.

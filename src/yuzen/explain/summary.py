@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.explain.changes import LastTime, changes_since
 from yuzen.explain.sentences import Sentence, in_order, sentences
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class ChartSummary:
+class ChartSummary(Value):
     """What stands out in a chart, sentence by sentence; `str()` of it is lines.
 
     >>> ChartSummary((Sentence("rule", "Loss: none of 20."),))

@@ -1,7 +1,6 @@
 """Answers to "why": each mark's numbers and what became of every rule, for people and programs."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -15,13 +14,13 @@ from yuzen.rules.answers.reasons import Reason, reasons
 from yuzen.rules.judge import EvaluationContext, Verdict
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.fields import Field
+from yuzen.value import Value
 
 ORDER = {"won": 0, "also held": 1, "unknown": 2, "did not hold": 3}
 STATE_WORDS = {"also held": "also held", "unknown": "not known", "did not hold": "not held"}
 
 
-@dataclass(frozen=True)
-class MarkAnswer:
+class MarkAnswer(Value):
     """One mark: its name, numbers as texts, their rows, and a reason for every rule."""
 
     name: str
@@ -31,8 +30,7 @@ class MarkAnswer:
     reasons: tuple[Reason, ...]
 
 
-@dataclass(frozen=True)
-class Why:
+class Why(Value):
     """The answer for some marks; `str()` of it is for people, `data()` for programs.
 
     `others` counts the marks that nobody asked for by name and that no rule holds for.

@@ -1,7 +1,5 @@
 """Charts as figures, and inside somebody else's figure or axes."""
 
-from dataclasses import dataclass
-
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure, SubFigure
 
@@ -13,10 +11,10 @@ from yuzen.render.lock import DRAWING
 from yuzen.render.scenes import inset_of
 from yuzen.render.sheets import sheet_on
 from yuzen.scene.scene import Scene
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class Inset:
+class Inset(Value, eq=False):
     """What has been drawn inside somebody else's figure.
 
     axes:  those of the plots, whose units are the values' along one way, and rows along the other.

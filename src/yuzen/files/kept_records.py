@@ -12,7 +12,7 @@ from zipfile import BadZipFile, ZipFile
 
 from yuzen.errors import YuzenError, external_call, make_error, suggestion
 from yuzen.files.picture_types import TYPES
-from yuzen.files.record import FORMAT_VERSION, Record, unpacked
+from yuzen.files.record import FORMAT_VERSION, TOO_MANY, Record, unpacked
 from yuzen.office.parts.records import PAINTED_PART, RECORD_PART
 from yuzen.paths import read_file
 
@@ -94,6 +94,11 @@ def _packed_records(path: Path) -> list[bytes]:
         raise make_error(
             "data-picture", f"{message} Draw it again from its brief.", where=str(path)
         )
+    for match in found:
+        if match[2].startswith(TOO_MANY.encode()):
+            count = int(match[2].removeprefix(TOO_MANY.encode()) or 0)
+            message = f"This picture is of {count:,} marks, which are too many to be kept in it."
+            raise make_error("data-picture", f"{message} Ask its brief instead.", where=str(path))
     # A document may hold one and the same record in two places.
     return list(dict.fromkeys(match[2] for match in found))
 

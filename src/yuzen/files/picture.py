@@ -1,17 +1,17 @@
 """What a file is made of, and the file."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 
 from yuzen.office.facts import ChartFacts
 from yuzen.page.description import Description
 from yuzen.page.page import Page
 from yuzen.scene.units import DPI
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Drawn:
+class Drawn(Value):
     """A page on its way into a file, its type, and what the file holds besides.
 
     record: packs what the file holds of the chart.
@@ -34,8 +34,7 @@ class Drawn:
     template: Path | None = None
 
 
-@dataclass(frozen=True)
-class Picture:
+class Picture(Value):
     """A picture as the bytes of its file, and what had no room on it."""
 
     data: bytes = field(repr=False)

@@ -2,11 +2,12 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
+from yuzen.value import Value
 
 Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web", "slide", "sheet"]
 
@@ -14,8 +15,7 @@ Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web", "slide", "sheet"]
 _IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
 
 
-@dataclass(frozen=True)
-class PictureType:
+class PictureType(Value):
     """A type of picture file.
 
     writer:  the file of this folder that writes it; web is for tables alone, slide and sheet are

@@ -3,7 +3,6 @@
 import io
 from concurrent.futures import ThreadPoolExecutor
 
-from matplotlib.backends.backend_agg import FigureCanvasAgg
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
 
@@ -13,8 +12,8 @@ from yuzen.errors import external_call
 from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import TYPES
 from yuzen.page.description import Description
-from yuzen.render.figure import figure_of
 from yuzen.render.lock import DRAWING
+from yuzen.render.raster import raster
 from yuzen.render.scenes import scene_of
 from yuzen.scene.scene import Scene
 
@@ -36,12 +35,9 @@ def write(drawn: Drawn) -> Picture:
 def _image(scene: Scene, dpi: float) -> Image.Image:
     """A scene in three bytes a pixel: paper has no holes, and a fourth takes a third longer."""
     with DRAWING, quiet_fonts():
-        figure = figure_of(scene)
-        figure.set_dpi(dpi)
-        canvas = FigureCanvasAgg(figure)
-        canvas.draw()  # type: ignore[no-untyped-call]
-        drawn = canvas.buffer_rgba()  # type: ignore[no-untyped-call]
-        return Image.frombytes("RGB", canvas.get_width_height(), drawn, "raw", "RGBX")
+        pixels = raster(scene, dpi)
+    rows, columns, _ = pixels.shape
+    return Image.frombytes("RGB", (columns, rows), pixels.data, "raw", "RGBX")
 
 
 def _comment(kind: str, kept: str, description: Description) -> PngInfo | bytes:

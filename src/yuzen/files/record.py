@@ -12,7 +12,7 @@ import json
 import struct
 import zlib
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, field
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -25,17 +25,19 @@ from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.lineage import BinPieces, Origin, Pooled, Remark
 from yuzen.rules.marks import Marks, Past
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from yuzen.files.head import Head, PackedColumn, PackedMarks, PackedPieces
 
 FORMAT_VERSION: Final = 8
+MOST_MARKS: Final = 100_000  # that a record keeps; a picture of more draws some of them
+TOO_MANY: Final = "marks."  # what the record of a picture of more begins with
 MOST_RECORD: Final = 50_000_000  # bytes of a record when it is unpacked
 PROBED_BYTES: Final = 20_000  # bytes of an array that show whether it shrinks
 
 
-@dataclass(frozen=True, eq=False)
-class Record:
+class Record(Value, eq=False):
     """What a picture holds, so that it can answer alone.
 
     brief:  the chart's brief as TOML.
@@ -54,7 +56,9 @@ class Record:
     name: str = ""
 
     def packed(self) -> str:
-        """The record as it stands in a picture."""
+        """The record as it stands in a picture; of very many marks only how many there are."""
+        if len(self.marks) > MOST_MARKS:
+            return f"yuzen-record:{FORMAT_VERSION}:{TOO_MANY}{len(self.marks)}:end"
         arrays = _Arrays()
         head = {
             "brief": self.brief,
@@ -163,8 +167,7 @@ def _past(packed: PackedMarks, arrays: list[NDArray[Any]]) -> Past | None:
     return Past(_marks(packed.past, arrays), arrays[packed.places].astype(np.intp))
 
 
-@dataclass(frozen=True, eq=False)
-class _Arrays:
+class _Arrays(Value, eq=False):
     """The arrays of a record in order, and how each is packed: byte count, kind, and way."""
 
     parts: list[bytes] = field(default_factory=list)

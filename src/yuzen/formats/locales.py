@@ -1,14 +1,13 @@
 """How a language writes numbers and names months and days of the week."""
 
-from dataclasses import dataclass
 from typing import Final
 
 from yuzen.formats.periods import MONTH_NAMES, MONTHS, WEEKDAYS
 from yuzen.formats.words import ENGLISH_WORDS, Words
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Locale:
+class Locale(Value):
     """Signs in numbers, and names.
 
     words:   that Yuzen writes itself.

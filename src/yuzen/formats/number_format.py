@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from math import isfinite, isnan
 from typing import Final, Literal, TypeAlias
 
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_text import MINUS, tell, tell_percents
+from yuzen.value import Value
 
 SIGN_CHARACTERS: Final = f"{MINUS}+"
 MAX_UNIT_LETTERS: Final = 4  # of a unit that stands at every number of an axis
@@ -21,8 +22,7 @@ RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 ScaleSuffix: TypeAlias = Literal["", "k", "M", "B"]
 
 
-@dataclass(frozen=True)
-class Form:
+class Form(Value):
     """The digits of a number.
 
     style: what tells its sign; spec: comma, decimals and percent, as Python has them; '' for as few
@@ -109,8 +109,7 @@ def _endless(value: float) -> str:
     return "∞" if value > 0 else f"{MINUS}∞"
 
 
-@dataclass(frozen=True)
-class NumberFormat:
+class NumberFormat(Value):
     """How the numbers of a measure are written: form, prefix and suffix, language."""
 
     form: Form = Form()

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, Literal, TypeAlias, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.arrays import Codes
+from yuzen.value import Value
 
 Dates: TypeAlias = NDArray[np.datetime64]
 
@@ -66,8 +67,7 @@ def grouped(count: int, period: Callable[[Dates], Codes]) -> Callable[[Dates], C
     return lambda dates: period(dates) // count
 
 
-@dataclass(frozen=True)
-class Calendar:
+class Calendar(Value):
     """Where years and weeks begin: a month from 0 (January) to 11, a day from 0 (Monday) to 6."""
 
     year_starts: int = 0
@@ -120,8 +120,7 @@ class Calendar:
 CIVIL: Final = Calendar()
 
 
-@dataclass(frozen=True)
-class Times:
+class Times(Value):
     """How the dates of columns are read.
 
     grains:   for columns of dates that stand for more than a moment, by which days, weeks, ... they
@@ -133,8 +132,7 @@ class Times:
     calendar: Calendar = field(default=CIVIL)
 
 
-@dataclass(frozen=True)
-class Grain:
+class Grain(Value):
     """Periods of a calendar: days, weeks, months, quarters or years."""
 
     unit: Unit

@@ -9,19 +9,19 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cache
 from pathlib import Path
 from typing import Final
 
 from yuzen.formats.english import ENGLISH
+from yuzen.value import Value
 
 FORMS: Final = "|"  # between the forms of a noun: of one, of some, of many
 _SLOT: Final = re.compile(r"\{(\w+)\}")
 
 
-@dataclass(frozen=True)
-class Words:
+class Words(Value):
     """The words of one language.
 
     texts:    by what they are for, with the names of numbers and words in braces.

@@ -7,7 +7,7 @@ import os
 import re
 from collections import deque
 from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeAlias
 
@@ -22,6 +22,7 @@ from yuzen.paths import path_of
 from yuzen.release import VERSION
 from yuzen.shape.in_place.distributed import refuse_other
 from yuzen.sources.rows import Source
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor, Future
@@ -37,8 +38,7 @@ MAX_FILE_NAME_CHARACTERS = 80  # characters of a value that a file name takes
 RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
 
 
-@dataclass(frozen=True)
-class DrawResult:
+class DrawResult(Value):
     """A picture that was drawn: what it is of, its file and what is flagged; or what is wrong.
 
     alt:     the alternative text, of what the picture shows.

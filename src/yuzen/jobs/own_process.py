@@ -5,9 +5,8 @@ In somebody's own process all of this has to be there, so only the command line 
 
 import sys
 from types import ModuleType
-from typing import Final
 
-FIRST_WITH_TABLES: Final = "matplotlib.patches"
+FIRST_WITH_TABLES = "matplotlib.patches"
 
 
 def begin_lean() -> None:

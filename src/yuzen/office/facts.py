@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class FactColumn:
+class FactColumn(Value, eq=False):
     """A column of the marks, one cell for each mark.
 
     head:  what it is called; cells: numbers, texts, dates as datetimes, None for nothing.
@@ -24,8 +25,7 @@ class FactColumn:
     bold: Sequence[bool] = ()
 
 
-@dataclass(frozen=True)
-class RuleFact:
+class RuleFact(Value):
     """A rule as a workbook lists it.
 
     does:    what it changes, in words; color: its colour, '' for a shade or none.
@@ -41,8 +41,7 @@ class RuleFact:
     reasons: tuple[tuple[str, str], ...]
 
 
-@dataclass(frozen=True, eq=False)
-class ChartFacts:
+class ChartFacts(Value, eq=False):
     """Sentences, the marks as columns, and the rules.
 
     value: the head of the column that is drawn.

@@ -6,10 +6,11 @@ from typing import Any, Self
 import numpy as np
 
 from yuzen.arrays import Codes
+from yuzen.value import Value
 
 
-class PageColumns:
-    """A frozen dataclass whose fields are columns of one length, and what goes for all entries.
+class PageColumns(Value, eq=False):
+    """A value whose fields are columns of one length, and what goes for all entries.
 
     Columns are arrays, by their first axis, tuples that are not empty, and values that are columns
     themselves, also several in a tuple. Texts, numbers and None go for all entries.
@@ -17,11 +18,7 @@ class PageColumns:
 
     def take(self, rows: Codes) -> Self:
         """A copy with some entries of each column, in the order of `rows`, shape (k,)."""
-        value: Any = self
-        taken: Self = replace(
-            value, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(value)}
-        )
-        return taken
+        return replace(self, **{f.name: _taken(getattr(self, f.name), rows) for f in fields(self)})
 
 
 def _taken(column: Any, rows: Codes) -> Any:  # noqa: ANN401 - a field of any type

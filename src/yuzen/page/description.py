@@ -1,11 +1,12 @@
 """What a picture says to those who do not see it, and to whoever points at one of its marks."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Description:
+class Description(Value):
     """The words that a file carries besides what is drawn.
 
     title:    what stands over the picture; text: the alternative text; language: its code.

@@ -6,7 +6,7 @@ answers `take(marks)`: the same of some of the marks, in the order in which they
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final
 
 import numpy as np
@@ -19,6 +19,7 @@ from yuzen.page.columns import PageColumns
 from yuzen.page.lines import Areas, LineSegments, places_in
 from yuzen.page.shapes import MarkShape
 from yuzen.page.styled_texts import Label
+from yuzen.value import Value
 
 PATTERN_NAMES: Final = ("", *themes.PATTERNS)  # a pattern is kept as its place in this list
 
@@ -30,8 +31,7 @@ def pattern_names(patterns: Codes) -> tuple[str, ...]:
     return tuple(PATTERN_NAMES[pattern] for pattern in patterns.tolist())
 
 
-@dataclass(frozen=True, eq=False)
-class LayerMarks(PageColumns):
+class LayerMarks(PageColumns, eq=False):
     """Where the marks of a layer stand and how far they reach, shape (n,) each.
 
     values:  the numbers; NaN where there is nothing to draw.
@@ -79,8 +79,7 @@ class LayerMarks(PageColumns):
         return not self.stacked and bool(self.starts.any())
 
 
-@dataclass(frozen=True, eq=False)
-class MarkStyles(PageColumns):
+class MarkStyles(PageColumns, eq=False):
     """Styles of marks: fill and outline as RGBA, shape (n, 4) each, and patterns.
 
     An outline of opacity 0 is none. Patterns are places in PATTERNS, and strokes say how outlines
@@ -93,8 +92,7 @@ class MarkStyles(PageColumns):
     strokes: NDArray[np.str_]
 
 
-@dataclass(frozen=True, eq=False)
-class PointStyles(PageColumns):
+class PointStyles(PageColumns, eq=False):
     """The points of lines, shape (n,) each but for their colours, shape (n, 4).
 
     sizes:  in points; NaN: as the theme has them.
@@ -112,8 +110,7 @@ class PointStyles(PageColumns):
     forms: NDArray[np.str_]
 
 
-@dataclass(frozen=True, eq=False)
-class BarParts(PageColumns):
+class BarParts(PageColumns, eq=False):
     """Bars cut into pieces, shape (k,): each one's mark, its place, its look, a text inside.
 
     low, high:   from where to where along its bar, told from where that begins.
@@ -136,8 +133,7 @@ class BarParts(PageColumns):
         return replace(super().take(pieces), mark=place[self.mark[pieces]])
 
 
-@dataclass(frozen=True, eq=False)
-class Joins(PageColumns):
+class Joins(PageColumns, eq=False):
     """Lines from dot to dot in a row, shape (m,): the marks joined, colour and pattern."""
 
     starts: Codes
@@ -155,16 +151,14 @@ class Joins(PageColumns):
         return replace(super().take(kept), starts=starts, ends=ends)
 
 
-@dataclass(frozen=True)
-class Series:
+class Series(Value):
     """What a series is called, and its colour where no rule colours it."""
 
     name: str
     color: str
 
 
-@dataclass(frozen=True, eq=False)
-class Layer:
+class Layer(Value, eq=False):
     """The marks of one measure. The chart's own are a layer like any other.
 
     shape:    how they are drawn.

@@ -5,7 +5,7 @@ All arrays are as long as the layer has segments (m) or pieces (k).
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -13,8 +13,7 @@ from yuzen.arrays import Codes, Floats
 from yuzen.page.columns import PageColumns
 
 
-@dataclass(frozen=True, eq=False)
-class StyledSegments(PageColumns):
+class StyledSegments(PageColumns, eq=False):
     """Pieces of segments that have one look each, shape (k,).
 
     segment:   the segment that each is of.
@@ -37,8 +36,7 @@ class StyledSegments(PageColumns):
         return replace(self.take(pieces), segment=place[self.segment[pieces]])
 
 
-@dataclass(frozen=True, eq=False)
-class LineSegments(PageColumns):
+class LineSegments(PageColumns, eq=False):
     """Lines from mark to mark; the segments of one line follow one another, shape (m,) each.
 
     starts, ends: the marks that each joins.
@@ -85,8 +83,7 @@ class LineSegments(PageColumns):
         )
 
 
-@dataclass(frozen=True, eq=False)
-class Areas(PageColumns):
+class Areas(PageColumns, eq=False):
     """The ground between a base and lines, in pieces of one look each, shape (k,).
 
     segment, low, high: as of stretches; the segments are the layer's.

@@ -6,7 +6,7 @@ Whoever draws a page needs no brief, no rule and no row: a page can be stored an
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.color.themes import Theme
@@ -18,14 +18,14 @@ from yuzen.page.scatter import Scatter
 from yuzen.page.shapes import SwatchKind
 from yuzen.page.table import Table
 from yuzen.scene.writing import Letters
+from yuzen.value import Value
 
 AnyPlot: TypeAlias = Plot | Table | Ring | Scatter
 PagePart: TypeAlias = Literal["title", "subtitle", "key", "footer"]
 TEXT_PARTS: Final = ("title", "subtitle", "footer")
 
 
-@dataclass(frozen=True)
-class PageText:
+class PageText(Value):
     """What stands around the plots; `own` are the words that drawing itself writes."""
 
     title: str
@@ -34,8 +34,7 @@ class PageText:
     own: Words = ENGLISH_WORDS
 
 
-@dataclass(frozen=True)
-class KeyEntry:
+class KeyEntry(Value):
     """A line of the key: what marks of a look mean, and that look, whole.
 
     seen:    as what it is seen: an area, a line, a point, the words themselves, a sign alone.
@@ -63,8 +62,7 @@ class KeyEntry:
     apart: bool = False
 
 
-@dataclass(frozen=True)
-class KeyRamp:
+class KeyRamp(Value):
     """A shade in the key: its meaning, colours from low to high, and texts at ends and middle."""
 
     text: str
@@ -74,8 +72,7 @@ class KeyRamp:
     high: str
 
 
-@dataclass(frozen=True)
-class Key:
+class Key(Value):
     """The chart's own explanation of its colours; `beside` the subtitle, or in lines of its own."""
 
     entries: tuple[KeyEntry | KeyRamp, ...] = ()
@@ -86,8 +83,7 @@ class Key:
         return replace(self, entries=tuple(dict.fromkeys((*self.entries, *entries))))
 
 
-@dataclass(frozen=True)
-class Size:
+class Size(Value):
     """Sizes in pixels: of the page, whose height may follow its content, and of a table's row.
 
     letters: how an SVG holds its texts: as text, or as the outlines of their letters.
@@ -99,8 +95,7 @@ class Size:
     letters: Letters = "text"
 
 
-@dataclass(frozen=True, eq=False)
-class Page:
+class Page(Value, eq=False):
     """One picture: texts, key, theme, size, and one plot, a grid of plots, or a table."""
 
     words: PageText

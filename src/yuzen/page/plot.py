@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 import numpy as np
 
@@ -14,10 +14,10 @@ from yuzen.page.columns import PageColumns
 from yuzen.page.layer import Layer
 from yuzen.page.lines import LineSegments
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class CategoryAxis:
+class CategoryAxis(Value, eq=False):
     """The axis along which marks follow one another; each of its k slots has a place.
 
     names:     what the slots are called; without texts where dates are written sparsely.
@@ -53,8 +53,7 @@ class CategoryAxis:
         return len(self.positions)
 
 
-@dataclass(frozen=True)
-class ValueAxis:
+class ValueAxis(Value):
     """The axis of values.
 
     low, high: its ends; NaN where they follow the marks.
@@ -91,16 +90,14 @@ class ValueAxis:
         return low, high
 
 
-@dataclass(frozen=True, eq=False)
-class Axes:
+class Axes(Value, eq=False):
     """The two axes of a plot."""
 
     category: CategoryAxis
     value: ValueAxis
 
 
-@dataclass(frozen=True)
-class ReferenceLine:
+class ReferenceLine(Value):
     """A line at a value, with its label; `shorter` are ways to write it in less and less room."""
 
     value: float
@@ -108,8 +105,7 @@ class ReferenceLine:
     shorter: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, eq=False)
-class ReferenceTicks(PageColumns):
+class ReferenceTicks(PageColumns, eq=False):
     """A short tick over each mark at its group's value, shape (n,); NaN where there is none.
 
     slots, dodge_index: where the marks stand, as in their layer.
@@ -124,8 +120,7 @@ class ReferenceTicks(PageColumns):
     course: LineSegments | None = None
 
 
-@dataclass(frozen=True)
-class Divider:
+class Divider(Value):
     """A line after a mark, which stands at a place across, in rows; with its label."""
 
     mark: int
@@ -133,8 +128,7 @@ class Divider:
     text: str
 
 
-@dataclass(frozen=True)
-class ValueBand:
+class ValueBand(Value):
     """A stretch of values with a pale ground, and its label."""
 
     low: float
@@ -142,8 +136,7 @@ class ValueBand:
     text: str
 
 
-@dataclass(frozen=True, eq=False)
-class References:
+class References(Value, eq=False):
     """All that is drawn for comparison."""
 
     lines: tuple[ReferenceLine, ...] = ()
@@ -164,8 +157,7 @@ class References:
         )
 
 
-@dataclass(frozen=True)
-class Annotation:
+class Annotation(Value):
     """A text that stands beside a mark of a layer, by the mark's number there."""
 
     text: str
@@ -173,8 +165,7 @@ class Annotation:
     mark: int
 
 
-@dataclass(frozen=True, eq=False)
-class Plot:
+class Plot(Value, eq=False):
     """One drawing area with two axes; its layers in the order in which they are drawn.
 
     kind: how it is laid out.

@@ -1,14 +1,12 @@
 """A ring of a page: slices that share out a whole, with their names and texts. Plain values."""
 
-from dataclasses import dataclass
-
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import Label, StyledTexts
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class Ring:
+class Ring(Value, eq=False):
     """Slices from twelve o'clock on, clockwise; all arrays are as long as the ring has slices.
 
     shares:  each one's part of the whole, from 0 to 1.

@@ -1,15 +1,13 @@
 """A scatter of a page: points of two measures, references and regions, as plain values."""
 
-from dataclasses import dataclass
-
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.page.layer import PointStyles
 from yuzen.page.plot import ReferenceLine, ValueAxis, ValueBand
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Region:
+class Region(Value):
     """A rectangle of both measures that a rule describes; its sides without an end are infinite.
 
     name:   what stands in its corner; '' for nothing.
@@ -25,8 +23,7 @@ class Region:
     filled: bool
 
 
-@dataclass(frozen=True, eq=False)
-class Scatter:
+class Scatter(Value, eq=False):
     """Points of two measures; all arrays have one entry for each point, in the order of marks.
 
     places:   the measure across and that upright, shape (n, 2); without points that lack one of

@@ -5,17 +5,17 @@ The file of its name in `draw/shapes/` draws it; rings, scatters and tables draw
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.locks import cached_property
 from yuzen.scene.forms import FORMS
+from yuzen.value import Value
 
 SwatchKind: TypeAlias = Literal["fill", "line", "point", "words", "sign"]
 
 
-@dataclass(frozen=True)
-class MarkShape:
+class MarkShape(Value):
     """A shape of mark, and what it has.
 
     name:       of the file that draws it.

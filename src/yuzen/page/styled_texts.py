@@ -1,7 +1,6 @@
 """Texts at marks and on axes, with what each looks like."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -12,8 +11,7 @@ from yuzen.page.columns import PageColumns
 Where: TypeAlias = Literal["end", "inside", "base", "above", "near"]
 
 
-@dataclass(frozen=True, eq=False)
-class StyledTexts(PageColumns):
+class StyledTexts(PageColumns, eq=False):
     """Texts, one for each mark or slot, or none at all; a badge stands before its text.
 
     ink:       red, green, blue and opacity of each, shape (n, 4).
@@ -49,8 +47,7 @@ class StyledTexts(PageColumns):
         return said
 
 
-@dataclass(frozen=True, eq=False)
-class Label(PageColumns):
+class Label(PageColumns, eq=False):
     """Texts at one place of each mark: pieces written one after the other.
 
     where:  beyond the end, inside near the end, inside at the base, above the mark, or near it

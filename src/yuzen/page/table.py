@@ -6,7 +6,6 @@ some of the rows, in the order in which they are listed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -17,12 +16,12 @@ from yuzen.page.columns import PageColumns
 from yuzen.page.layer import MarkStyles
 from yuzen.page.plot import Plot
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.value import Value
 
 HEADING, ITEM, INDENTED, SUBTOTAL, GRAND_TOTAL = range(5)
 
 
-@dataclass(frozen=True)
-class Unshown:
+class Unshown(Value):
     """What a page has no room for, by its names."""
 
     names: tuple[str, ...] = ()
@@ -39,8 +38,7 @@ def unshown(table: Table, rows: Codes) -> Unshown:
     return Unshown(tuple(table.names.texts[r] for r in rows.tolist() if table.roles[r] != HEADING))
 
 
-@dataclass(frozen=True, eq=False)
-class CellBars(PageColumns):
+class CellBars(PageColumns, eq=False):
     """Bars in a column's cells from a common zero: how far each reaches, and its style.
 
     values: NaN where there is no bar.
@@ -56,8 +54,7 @@ class CellBars(PageColumns):
         return float(np.min(finite, initial=0.0)), float(np.max(finite, initial=0.0))
 
 
-@dataclass(frozen=True, eq=False)
-class TableColumn(PageColumns):
+class TableColumn(PageColumns, eq=False):
     """A column of a table.
 
     title:  what stands over it; above: what that is part of, at the first of several, such as a
@@ -88,8 +85,7 @@ class TableColumn(PageColumns):
         return "".join(piece.texts[row] for piece in self.pieces)
 
 
-@dataclass(frozen=True, eq=False)
-class Table(PageColumns):
+class Table(PageColumns, eq=False):
     """One table of a page.
 
     corner:   what the rows are of.

@@ -12,6 +12,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.office.parts.markup import NAMESPACES, Xml
+from yuzen.value import Value
 
 C: Final = f"{{{NAMESPACES['c']}}}"
 A: Final = f"{{{NAMESPACES['a']}}}"
@@ -47,8 +48,7 @@ MarkKind: TypeAlias = Literal["bars", "lines", "points", "slices"]
 Cells: TypeAlias = Callable[[str], list[Any]]
 
 
-@dataclass(frozen=True, eq=False)
-class OfficeSeries:
+class OfficeSeries(Value, eq=False):
     """A series of a chart: its element, its name, its categories and numbers, n each.
 
     categories: texts, or dates, or numbers; None where it has none. across: of points.
@@ -61,8 +61,7 @@ class OfficeSeries:
     across: Floats | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class OfficeChart:
+class OfficeChart(Value, eq=False):
     """A chart that can be painted.
 
     title: its own title; kinds: what the groups of the file call themselves.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Any, Final
 
@@ -15,12 +15,12 @@ from yuzen.recolor.book_cells import cells_of
 from yuzen.recolor.chart_numbers import OfficeChart, Unreadable, read_chart
 from yuzen.recolor.kept import Kept, before_painting, kept_in
 from yuzen.recolor.parts_of import ChartPlace, chart_places, opened, relations_of
+from yuzen.value import Value
 
 MOST_CHARTS: Final = 2_000  # of one file
 
 
-@dataclass(frozen=True, eq=False)
-class FoundChart:
+class FoundChart(Value, eq=False):
     """A chart of a file: where it is, what it shows, or why it cannot be painted.
 
     data: its part as it was before it was painted.

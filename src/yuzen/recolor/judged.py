@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
@@ -27,6 +26,7 @@ from yuzen.recolor.chart_numbers import OfficeChart
 from yuzen.rules.target import MARK, Target
 from yuzen.shape.given import given_marks
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 KINDS: Final = {"bars": "column", "lines": "line", "points": "scatter", "slices": "ring"}
 SHAPES: Final = {"bars": BAR, "lines": LINE, "points": POINT, "slices": SLICE}
@@ -35,8 +35,7 @@ POINT_EFFECTS: Final = frozenset({"color", "shade", "bands", "outline", "pattern
 LABEL_EFFECTS: Final = frozenset({"color", "shade", "bands", "weight"})
 
 
-@dataclass(frozen=True, eq=False)
-class JudgedOffice:
+class JudgedOffice(Value, eq=False):
     """A chart with its verdict.
 
     judged: its marks, series after series, missing points left out.
@@ -52,8 +51,7 @@ class JudgedOffice:
     notes: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class ChartRuling:
+class ChartRuling(Value):
     """The rules for one chart, and what they are judged and shown with.
 
     own:    rules for this chart; shared: those for all charts, which come first.

@@ -9,7 +9,7 @@ import re
 import zlib
 from collections.abc import Mapping, Sequence
 from copy import deepcopy
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, Final
 
 from yuzen.errors import make_error
@@ -18,22 +18,21 @@ from yuzen.office.parts.package import Package
 from yuzen.office.parts.records import PAINTED_PART, records_xml
 from yuzen.recolor.chart_numbers import C
 from yuzen.recolor.point_looks import BEFORE_POINT, BEFORE_SERIES_LOOK
+from yuzen.value import Value
 
 MOST_KEPT: Final = 200_000_000  # bytes when they are unpacked
 _KEPT: Final = re.compile(rb"yuzen-painted:1:([A-Za-z0-9+/=]*):end")
 LOOKS: Final = ("spPr", "dPt", "dLbls")  # the children of a series that painting writes into
 
 
-@dataclass(frozen=True)
-class KeptChart:
+class KeptChart(Value):
     """The part of a chart as it was, and what a sum over its painted bytes is."""
 
     original: bytes = field(repr=False)
     painted: str
 
 
-@dataclass(frozen=True)
-class Kept:
+class Kept(Value):
     """The charts of a file as they were before it was painted, by their parts."""
 
     charts: Mapping[str, KeptChart]

@@ -23,10 +23,10 @@ from yuzen.recolor.parts_of import opened
 from yuzen.recolor.point_looks import write_looks
 from yuzen.recolor.rules_file import ChartRules, PaintFile, PaintRules, load_paint_file
 from yuzen.sources.inputs import RowsLike
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class PaintedChart(Verdicts):
+class PaintedChart(Verdicts, eq=False):
     """A chart of a file and what rules decided of it: its flags and its reasons.
 
     place: where it is, such as "slide 2"; name: by which the painted file can be asked.
@@ -41,8 +41,7 @@ class PaintedChart(Verdicts):
         return list(self.remarks)
 
 
-@dataclass(frozen=True, eq=False)
-class PaintedFile:
+class PaintedFile(Value, eq=False):
     """A deck or a workbook whose charts are painted, until it is saved nowhere.
 
     charts: those that were painted; skipped: the others, each with the reason.

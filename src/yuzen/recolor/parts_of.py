@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
@@ -12,6 +11,7 @@ from yuzen.errors import make_error
 from yuzen.office.parts.markup import NAMESPACES, Xml, parsed
 from yuzen.office.parts.package import Package, checked
 from yuzen.paths import read_file
+from yuzen.value import Value
 
 MOST_FILE: Final = 500_000_000  # bytes of a deck or a workbook
 ENDINGS: Final = frozenset({"pptx", "xlsx"})
@@ -22,8 +22,7 @@ PRESENTATION: Final = "{http://schemas.openxmlformats.org/presentationml/2006/ma
 SPREADSHEET: Final = "{http://schemas.openxmlformats.org/spreadsheetml/2006/main}"
 
 
-@dataclass(frozen=True)
-class PartRelation:
+class PartRelation(Value):
     """A relation of a part: its kind by its last word, and the part that it leads to."""
 
     kind: str
@@ -31,8 +30,7 @@ class PartRelation:
     external: bool
 
 
-@dataclass(frozen=True)
-class ChartPlace:
+class ChartPlace(Value):
     """A chart of a file: its part, its slide from 1 or its sheet by name, and what that is called.
 
     other: what kind of chart it is, where it is none that can be read; '' else.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Annotated
 
@@ -17,6 +17,7 @@ from yuzen.brief.toml.source import BriefSource
 from yuzen.compose.styles.palette import colors_of_rules
 from yuzen.errors import YuzenError
 from yuzen.recolor.parts_of import ChartPlace
+from yuzen.value import Value
 
 
 class ChartRules(Section):
@@ -82,8 +83,7 @@ class PaintFile(Section):
     ] = ()
 
 
-@dataclass(frozen=True)
-class PaintRules:
+class PaintRules(Value):
     """The rules of a file or of a call.
 
     folder:   from which they name files; written: their text.

@@ -10,15 +10,12 @@ import numpy as np
 from matplotlib.artist import Artist
 from matplotlib.collections import LineCollection, PathCollection
 from matplotlib.lines import Line2D
-from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform, Transform
 
-from yuzen.arrays import Floats
 from yuzen.render.dots import DotsArtist
-from yuzen.render.rectangles import HATCHES, RectangleArtist
+from yuzen.render.paths import HATCHES, badge_path, form_paths, path_of_rings
+from yuzen.render.rectangles import RectangleArtist
 from yuzen.render.writing import WritingArtist
-from yuzen.scene.badge_shapes import SHAPES
-from yuzen.scene.forms import FORMS
 from yuzen.scene.primitives import (
     Badges,
     Dots,
@@ -61,15 +58,6 @@ def line_styles(names: Sequence[str], table: Mapping[str, Dashes]) -> LineStyle 
     return [line_style(table[name]) for name in names]
 
 
-def path_of(rings: Sequence[Floats]) -> Path:
-    """Rings of corners as one path; each ends where it begins."""
-    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
-    ends = np.cumsum([len(ring) for ring in rings])
-    codes[np.append(0, ends[:-1])] = Path.MOVETO
-    codes[ends - 1] = Path.CLOSEPOLY
-    return Path(np.concatenate(rings), codes)
-
-
 def _rectangles(shape: Rectangles, pixels: Transform) -> list[Artist]:
     whole = RectangleArtist(shape.corners, **_look(shape), transform=pixels)
     made: list[Artist] = [whole]
@@ -80,7 +68,7 @@ def _rectangles(shape: Rectangles, pixels: Transform) -> list[Artist]:
 
 
 def _polygons(shape: Polygons, pixels: Transform) -> list[Artist]:
-    paths = [path_of(rings) for rings in shape.rings_of()]
+    paths = [path_of_rings(rings) for rings in shape.rings_of()]
     made: list[Artist] = [PathCollection(paths, **_look(shape), transform=pixels)]
     for name, kept in _patterned(shape):
         chosen = [paths[place] for place in kept.tolist()]
@@ -151,14 +139,9 @@ def _polyline(shape: Polyline, pixels: Transform) -> list[Artist]:
 
 
 def _dots(shape: Dots, pixels: Transform) -> list[Artist]:
-    forms = [FORMS[form or "circle"] for form in shape.forms]
-    paths = [Path.unit_circle()]
-    if any(map(len, forms)):
-        # Paths are taken in turn, so each point has its own.
-        paths = [path_of([np.append(f, f[:1], axis=0)]) if len(f) else paths[0] for f in forms]
     return [
         DotsArtist(
-            paths,
+            form_paths(shape.forms),  # taken in turn, so each point has its own
             sizes=points(shape.radii) ** 2,
             offsets=shape.centers,
             offset_transform=pixels,
@@ -181,7 +164,7 @@ def _badges(shape: Badges, pixels: Transform) -> list[Artist]:
     for name in dict.fromkeys(shape.names):
         kept = [place for place, other in enumerate(shape.names) if other == name]
         collection = PathCollection(
-            [path_of([np.append(ring, ring[:1], axis=0) for ring in SHAPES[name]])],
+            [badge_path(name)],
             sizes=[points(shape.size_px / 2) ** 2],
             offsets=shape.centers[kept],
             offset_transform=pixels,

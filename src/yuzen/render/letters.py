@@ -1,116 +1,92 @@
-"""Letters as the Agg renderer draws them, each drawn once and kept.
+"""Letters as pixels, each drawn once and kept.
 
 Matplotlib lays out every text anew and draws every letter of it by itself, which for some hundred
 numbers takes longer than all else. Here texts are put together from letters that are there already.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator
 from functools import lru_cache
-from math import ceil
-from threading import get_ident
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from matplotlib.backends.backend_agg import RendererAgg
 from numpy.typing import NDArray
 
-from yuzen.draw.text.font_reader import properties_of, quiet_fonts
-from yuzen.draw.text.fonts import Face
-
-Coverage = NDArray[np.uint8]
+from yuzen.draw.text.font_reader import FontFile, SeenGlyph, quiet_fonts, text_glyphs
+from yuzen.draw.text.fonts import Face, face_of, is_plain
+from yuzen.scene.units import DPI
+from yuzen.scene.writing import WrittenLine
+from yuzen.value import Value
 
 PHASES_PER_PX: Final = 4  # places within a pixel at which a letter is drawn
-GLYPH_PADDING_PX: Final = 4  # pixels around a letter
 
 
-@dataclass(frozen=True, eq=False)
-class Letter:
-    """A letter as it is seen: how much of each pixel it covers, relative to its origin."""
+class TextImage(Value, eq=False):
+    """A line of text as pixels, shape (rows, columns, 4), and where its upper left corner is."""
 
-    covered: Coverage
+    pixels: NDArray[np.uint8]
     left: int
     top: int
 
 
 @lru_cache(maxsize=4096)
-def letter_of(letter: str, face: Face, dpi: float, phase: int) -> Letter:
+def letter_of(letter: str, face: Face, dpi: float, phase: int) -> SeenGlyph:
     """One letter, drawn some quarters of a pixel to the right of its origin."""
-    room = ceil(face.font.size * dpi / 72) * 2 + GLYPH_PADDING_PX
-    sheet = _sheet(2 * room, dpi, get_ident())
-    sheet.clear()  # type: ignore[no-untyped-call]
-    with quiet_fonts():
-        sheet.draw_text(
-            sheet.new_gc(),
-            room / 2 + phase / PHASES_PER_PX,
-            room,
-            letter,
-            properties_of(face.font),
-            0.0,
-        )  # type: ignore[no-untyped-call]
-    covered = np.asarray(sheet.buffer_rgba())[:, :, 3].copy()  # type: ignore[no-untyped-call]
-    rows, columns = np.flatnonzero(covered.any(axis=1)), np.flatnonzero(covered.any(axis=0))
-    if not len(rows):
-        return Letter(covered[:0, :0], 0, 0)
-    top, left = int(rows[0]), int(columns[0])
-    seen = covered[top : rows[-1] + 1, left : columns[-1] + 1]
-    return Letter(seen, left - room // 2, top - room)
+    seen = _file_of(face, dpi).seen(letter, phase / PHASES_PER_PX)
+    if seen is not None:
+        return seen
+    return next(text_glyphs(letter, face.font, dpi))  # of a fallback font
 
 
-@lru_cache(maxsize=8)
-def _sheet(size: int, dpi: float, thread: int) -> RendererAgg:  # noqa: ARG001 - each thread has its own
-    """What letters of one size are drawn on, one after the other."""
-    return RendererAgg(size, size, dpi)  # type: ignore[no-untyped-call]
+@lru_cache(maxsize=16)
+def _file_of(face: Face, dpi: float) -> FontFile:
+    """The file of a face, which is of one thread, for pictures of a resolution."""
+    return FontFile(face.font, dpi)
 
 
-@dataclass(frozen=True, eq=False)
-class Spelled:
-    """A text with placed letters: from its start, in pixels that run down the page."""
+def text_image(line: WrittenLine, x: float, y: float, dpi: float) -> TextImage:
+    """A line of text that begins at a place of the picture, in pixels that run down it.
 
-    text: str
-    face: Face
-    ink: tuple[float, float, float, float]
-    x: float
-    y: float
-    steps: Sequence[float]
-
-
-def draw_letters(renderer: RendererAgg, context: Any, texts: Sequence[Spelled]) -> None:  # noqa: ANN401
-    """Draw texts of plain letters, each as one image.
-
-    An image of all of them would be the whole page, of which most is blank.
+    The letters of a page are no single image: it would be the whole page, of which most is blank.
     """
-    for text in texts:
-        image, left, top = _spelled(text, renderer.dpi)
-        if image.size:
-            below = renderer.height - (top + len(image))  # images stand on their lower edge
-            renderer.draw_image(context, left, below, image[::-1])
+    # On whole pixels, so that most letters begin on one; halves are told apart from roundings.
+    left, foot = float(round(round(x, 6))), round(round(y, 6))
+    face = face_of(line.font)
+    if is_plain(line.text):
+        placed = list(_side_by_side(line.text, face, left, dpi))
+    else:
+        with quiet_fonts():
+            glyphs = list(text_glyphs(line.text, line.font, dpi))
+        placed = [(glyph, round(left)) for glyph in glyphs]
+    return _inked([(glyph, at) for glyph, at in placed if glyph.covered.size], foot, line.ink)
 
 
-def _spelled(text: Spelled, dpi: float) -> tuple[NDArray[np.uint8], int, int]:
-    """The letters of a text on one image, and where its upper left corner is on the page."""
-    x, foot, placed = (
-        float(round(text.x)),
-        round(text.y),
-        [],
-    )  # so that most letters begin on a pixel
-    for letter, step in zip(text.text, text.steps, strict=True):
+def _side_by_side(text: str, face: Face, x: float, dpi: float) -> Iterator[tuple[SeenGlyph, int]]:
+    """The letters of a plain text, and the pixel at which each begins."""
+    for letter, step in zip(text, face.steps(text), strict=True):
         quarters = round(x * PHASES_PER_PX)
-        seen = letter_of(letter, text.face, dpi, quarters % PHASES_PER_PX)
-        if seen.covered.size:
-            placed.append((seen.covered, quarters // PHASES_PER_PX + seen.left, foot + seen.top))
-        x += step
-    left = min((col for _, col, _ in placed), default=0)
-    top = min((row for _, _, row in placed), default=0)
-    right = max((col + part.shape[1] for part, col, _ in placed), default=0)
-    bottom = max((row + part.shape[0] for part, _, row in placed), default=0)
-    image = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
-    image[:, :, :3] = [round(255 * part) for part in text.ink[:3]]
-    for part, col, row in placed:
-        covered = image[
-            row - top : row - top + part.shape[0], col - left : col - left + part.shape[1], 3
-        ]
-        np.maximum(covered, part, out=covered)
-    if text.ink[3] < 1:
-        image[:, :, 3] = (image[:, :, 3] * text.ink[3]).astype(np.uint8)
-    return image, left, top
+        seen = letter_of(letter, face, dpi, quarters % PHASES_PER_PX)
+        yield seen, quarters // PHASES_PER_PX
+        x += step * dpi / DPI
+
+
+def _inked(
+    placed: list[tuple[SeenGlyph, int]], foot: int, ink: tuple[float, float, float, float]
+) -> TextImage:
+    """Letters on one image in one colour."""
+    corners = [(at + glyph.left, -glyph.above) for glyph, at in placed]
+    sizes = [glyph.covered.shape for glyph, _ in placed]
+    left = min((column for column, _ in corners), default=0)
+    top = min((row for _, row in corners), default=0)
+    right = max((c + width for (c, _), (_, width) in zip(corners, sizes, strict=True)), default=0)
+    bottom = max(
+        (r + height for (_, r), (height, _) in zip(corners, sizes, strict=True)), default=0
+    )
+    # Letters that touch share a pixel, whose cover is that of the darker one.
+    pixels = np.zeros((bottom - top, right - left, 4), dtype=np.uint8)
+    pixels[:, :, :3] = [round(255 * part) for part in ink[:3]]
+    for (glyph, _), (column, row), (height, width) in zip(placed, corners, sizes, strict=True):
+        covered = pixels[row - top : row - top + height, column - left : column - left + width, 3]
+        np.maximum(covered, glyph.covered, out=covered)
+    if ink[3] < 1:
+        pixels[:, :, 3] = (pixels[:, :, 3] * ink[3]).astype(np.uint8)
+    return TextImage(pixels, left, foot + top)

@@ -1,7 +1,6 @@
 """Many rectangles as one artist: one square, and for each rectangle how it is stretched."""
 
-from collections.abc import Mapping
-from typing import Any, Final
+from typing import Any
 
 import numpy as np
 from matplotlib.axes import Axes
@@ -11,9 +10,7 @@ from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Codes, Floats
 from yuzen.page.layer import PATTERN_NAMES
-
-# Our patterns as Matplotlib writes them.
-HATCHES: Final[Mapping[str, str]] = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
+from yuzen.render.paths import HATCHES
 
 
 class RectangleArtist(Collection):

@@ -10,9 +10,7 @@ from matplotlib.transforms import Transform
 
 from yuzen.arrays import Floats
 from yuzen.draw.text.font_reader import properties_of
-from yuzen.draw.text.fonts import face_of, is_plain
-from yuzen.render.letters import Spelled, draw_letters
-from yuzen.scene.units import DPI
+from yuzen.render.letters import text_image
 from yuzen.scene.writing import WrittenLine
 
 
@@ -35,7 +33,7 @@ class WritingArtist(Artist):
         return np.asarray(self.get_transform().transform(starts))
 
     def draw(self, renderer: Any) -> None:  # noqa: ANN401 - one of several renderers
-        """Draw every line: letter by letter on renderers of pixels, else as text."""
+        """Draw every line: as an image on renderers of pixels, else as text."""
         if not self.get_visible():
             return
         renderer.open_group("writing", self.get_gid())
@@ -43,21 +41,19 @@ class WritingArtist(Artist):
         places = self.places()
         if renderer.flipy():
             places[:, 1] = renderer.get_canvas_width_height()[1] - places[:, 1]
-        spelled = []
         for line, (x, y) in zip(self.lines, places.tolist(), strict=True):
-            face = face_of(line.font)
-            if isinstance(renderer, RendererAgg) and is_plain(line.text):
-                size = renderer.dpi / DPI
-                steps = [step * size for step in face.steps(line.text)]
-                spelled.append(Spelled(line.text, face, line.ink, x, y, steps))
+            if isinstance(renderer, RendererAgg):
+                image = text_image(line, x, y, renderer.dpi)
+                if image.pixels.size:
+                    # Images stand on their lower edge, and their rows run up.
+                    below = renderer.height - image.top - len(image.pixels)
+                    renderer.draw_image(context, image.left, below, image.pixels[::-1])
                 continue
             context.set_foreground(line.ink[:3])
             context.set_alpha(line.ink[3])
             renderer.draw_text(
                 context, x, y, line.text, properties_of(line.font), 0.0, ismath=False
             )
-        context.set_alpha(1.0)
-        draw_letters(renderer, context, spelled)
         context.restore()
         renderer.close_group("writing")
         self.stale = False

@@ -4,7 +4,6 @@ Its lower edge may lie in it; its upper edge may only in the last bin. Of a bin 
 fulfil the comparison and others do not, nothing is known.
 """
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -12,10 +11,10 @@ import numpy as np
 from yuzen.arrays import Bools, Column, Truth
 from yuzen.formats.display import bin_names
 from yuzen.rules import truth
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class BinInterval:
+class BinInterval(Value, eq=False):
     """The edges of each mark's bin, shape (n,): numbers or dates, missing where there is none.
 
     >>> ages = BinInterval(np.array([50.0, 55.0, 60.0]), np.array([55.0, 60.0, 70.0]))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import reduce
 from typing import Final, TypeAlias
 
@@ -26,6 +26,7 @@ from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Derived, Previous, Quantity, completed
 from yuzen.rules.quantities.structure import inside
+from yuzen.value import Value
 
 PYTHON_WORDS = (
     "Join conditions with &, | and ~ instead of and, or and not, each side in brackets: "
@@ -34,7 +35,7 @@ PYTHON_WORDS = (
 )
 
 
-class BaseCondition(ABC):
+class BaseCondition(Value, ABC):
     """What all conditions share: `&`, `|` and `~`, and folding truths through the tree."""
 
     def holds(self, facts: EvaluationData, ties: Ties = "competition") -> Truth:
@@ -73,7 +74,6 @@ def _condition(value: object) -> Condition:
 FOR_EVERY_MARK: Final = "the rule is for every mark"  # the reason of a rule that asks nothing
 
 
-@dataclass(frozen=True)
 class Test(BaseCondition):
     """A claim about a quantity among its peers; with no subject, about the chart's own value."""
 
@@ -165,7 +165,6 @@ class Test(BaseCondition):
         return lambda mark: because(int(places[mark])) if places[mark] >= 0 else "it is no item"
 
 
-@dataclass(frozen=True)
 class Always(BaseCondition):
     """True of every mark."""
 
@@ -181,7 +180,6 @@ class Always(BaseCondition):
         return lambda mark: FOR_EVERY_MARK  # noqa: ARG005
 
 
-@dataclass(frozen=True)
 class Not(BaseCondition):
     """True where the other is false; unknown stays unknown."""
 
@@ -201,7 +199,6 @@ class Not(BaseCondition):
         return self.of.explain(facts, ties)
 
 
-@dataclass(frozen=True)
 class And(BaseCondition):
     """True where every part is; false where one is false, whatever the others are."""
 
@@ -219,7 +216,6 @@ class And(BaseCondition):
         return _deciding(self.parts, facts, ties, min)
 
 
-@dataclass(frozen=True)
 class Or(BaseCondition):
     """True where one part is; false only where every part is false."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -26,12 +26,12 @@ from yuzen.rules.quantities.ago import earlier_marks, tells_time
 from yuzen.rules.quantities.context import QuantityContext, TimeBefore
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import ROWS_WHERE, Quantity, completed
+from yuzen.value import Value
 
 T = TypeVar("T")
 
 
-@dataclass(frozen=True, eq=False)
-class EvaluationData:
+class EvaluationData(Value, eq=False):
     """The marks and the parameters that rules are judged on.
 
     What costs a sort or gives one number for each group is kept in `memo` for the next rule; what
@@ -146,8 +146,7 @@ def for_bins(facts: EvaluationData) -> EvaluationData:
     return replace(facts, marks=marks, memo={})
 
 
-@dataclass(frozen=True, eq=False)
-class TestView:
+class TestView(Value, eq=False):
     """What one test sees: the facts, its subject, its peers and how it counts ties."""
 
     facts: EvaluationData

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import TypeAlias
 
 import numpy as np
@@ -24,12 +24,12 @@ from yuzen.rules.quantities.structure import constant
 from yuzen.rules.scope import Scope
 from yuzen.rules.shades import Shade, ShadeScale
 from yuzen.rules.target import MARK, Target
+from yuzen.value import Value
 
 Winners: TypeAlias = Mapping[tuple[Target, str], "Codes"]
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Value):
     """A condition, what it acts on, and the names of the effects that it decides there.
 
     `reach` says which marks it can hold for, and so which are peers: the items, the totals of
@@ -59,16 +59,14 @@ class Rule:
         return self.when & self.part
 
 
-@dataclass(frozen=True, eq=False)
-class Shaded:
+class Shaded(Value, eq=False):
     """What a shade gave: each mark's place on it, shape (n,), NaN where missing or not shaded."""
 
     places: Floats
     scale: ShadeScale
 
 
-@dataclass(frozen=True, eq=False)
-class Verdict:
+class Verdict(Value, eq=False):
     """For every mark and target which rule won, and all that held.
 
     rules:    the rules, in the order that decides.
@@ -111,8 +109,7 @@ class Verdict:
         return np.asarray(np.logical_or.reduce(decided))
 
 
-@dataclass(frozen=True, eq=False)
-class EvaluationContext:
+class EvaluationContext(Value, eq=False):
     """Marks, parameters and formats, and the scopes that rules of each reach are judged in.
 
     The same scopes serve for judging, for reasons and for texts. `scopes` keeps those that were
@@ -163,6 +160,16 @@ class EvaluationContext:
     def values(self) -> Floats:
         """The chart's own numbers, shape (n,); NaN where missing."""
         return np.asarray(self.marks.columns[self.marks.value], dtype=float)
+
+    @property
+    def of_chart(self) -> Codes:
+        """Which of the chart's marks each of these is, shape (n,)."""
+        return np.arange(len(self.marks))
+
+    def numbers(self, measure: str) -> Floats:
+        """A measure's number of each mark, shape (n,); NaN where missing."""
+        scope = self.scope("all")
+        return scope.spread(scope.data.numbers(measure), np.nan)
 
     def about(self, measure: str) -> EvaluationContext:
         """A copy whose default measure is `measure`."""

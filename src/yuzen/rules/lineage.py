@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 ColumnType: TypeAlias = Literal["whole", "boolean"]
 PARTS_UNLIKE: Final = "parts-unlike"  # the code of a remark on a ratio of unlike rows
@@ -19,8 +20,7 @@ COLUMN_TYPES: Final[tuple[ColumnType, ...]] = ("whole", "boolean")
 Reach: TypeAlias = Literal["items", "all", "totals"]  # the marks that a rule can hold for
 
 
-@dataclass(frozen=True)
-class Pooled:
+class Pooled(Value):
     """A measure over the rows behind several marks together: which one, and which marks those are.
 
     within: the columns whose value they share; none: all.
@@ -39,8 +39,7 @@ def compared_with(reach: Reach) -> Reach:
     return "items"
 
 
-@dataclass(frozen=True)
-class Remark:
+class Remark(Value):
     """A guess about the rows that could be meant otherwise: a code, a sentence, a remedy."""
 
     code: str
@@ -51,8 +50,7 @@ class Remark:
         return f"{self.message} {self.remedy}"
 
 
-@dataclass(frozen=True, eq=False)
-class BinPieces:
+class BinPieces(Value, eq=False):
     """Pieces of the bins that are cut, shape (k,) each, bin by bin upwards; other bins have none.
 
     mark:      the mark that each piece is of.
@@ -155,8 +153,7 @@ class BinPieces:
         return begun[np.maximum.accumulate(np.where(self._opens, np.arange(len(self)), 0))]
 
 
-@dataclass(frozen=True, eq=False)
-class Origin:
+class Origin(Value, eq=False):
     """Where marks come from.
 
     row_counts: how many rows each mark was made of, shape (n,); None where marks are the rows

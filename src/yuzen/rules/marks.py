@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final
 
 import numpy as np
@@ -16,6 +16,7 @@ from yuzen.locks import cached_property
 from yuzen.rules.lineage import BinPieces, Origin
 from yuzen.rules.peers.cycles import turns
 from yuzen.rules.target import Target
+from yuzen.value import Value
 
 TOTAL = "Total"  # what a sum of everything is called
 ITEM_MARK, REST_MARK, TOTAL_MARK, REST_TOTAL_MARK = range(4)
@@ -24,8 +25,7 @@ MAX_LEVELS: Final = 15  # of totals; as many of sums over series fit into a byte
 LEVELS: Final = "\0level"  # the column of the levels of totals, where they alone are compared
 
 
-@dataclass(frozen=True, eq=False)
-class Past:
+class Past(Value, eq=False):
     """All marks of a chart that shows some of them only: what looks back knows the others too.
 
     marks:  those that are shown, and those that are not.
@@ -47,8 +47,7 @@ class Past:
         return hidden
 
 
-@dataclass(frozen=True, eq=False)
-class Marks:
+class Marks(Value, eq=False):
     """What is drawn and judged, in the order in which it is drawn; all columns have one length.
 
     columns:   numbers, dates or text for each mark, by name.

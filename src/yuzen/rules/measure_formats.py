@@ -1,7 +1,7 @@
 """The formats of measures: how the numbers of a quantity are written."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_format import Form, NumberFormat
@@ -21,10 +21,10 @@ from yuzen.rules.quantities.numbers import (
     Where,
     Within,
 )
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Formats:
+class Formats(Value):
     """The formats of measures by their names in small letters, and the language."""
 
     by_name: Mapping[str, NumberFormat] = field(default_factory=dict)

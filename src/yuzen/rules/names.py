@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from yuzen.rules.conditions import Condition, all_tests
 from yuzen.rules.lineage import Reach, compared_with
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Distinct, Quantity, Summary, Within, completed
 from yuzen.rules.quantities.structure import inside, where_parts
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Names:
+class Names(Value):
     """Names by use: as numbers, as texts or dates (or only if missing), as peers."""
 
     numbers: frozenset[str] = frozenset()
@@ -93,8 +92,7 @@ def in_rules(conditions: Iterable[Condition]) -> Names:
     return in_conditions(conditions) | Names(numbers=frozenset(totalled))
 
 
-@dataclass(frozen=True)
-class OverallAsked:
+class OverallAsked(Value):
     """A measure needed over several marks together: which marks, and for what.
 
     whole: whether a text of the whole chart asks, which does not part the chart's panels.

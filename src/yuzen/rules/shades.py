@@ -1,6 +1,5 @@
 """Shades: numbers to places between 0 and 1, by a scale that is fitted once."""
 
-from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -10,10 +9,10 @@ from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted
 from yuzen.rules.peers.summaries import highest, lowest
 from yuzen.rules.quantities.numbers import Derived, Quantity
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class ScaleEnd:
+class ScaleEnd(Value):
     """An end of a scale: a number, or a percentile of the numbers in 0 to 100."""
 
     value: float
@@ -23,8 +22,7 @@ class ScaleEnd:
 Range: TypeAlias = tuple[ScaleEnd, ScaleEnd]
 
 
-@dataclass(frozen=True)
-class Shade:
+class Shade(Value):
     """How strongly a quantity colours.
 
     of:      the quantity; a rank spreads the colours evenly.
@@ -51,8 +49,7 @@ class Shade:
         return isinstance(self.of, Derived) and self.of.kind == "rank"
 
 
-@dataclass(frozen=True, eq=False)
-class ShadeScale:
+class ShadeScale(Value, eq=False):
     """A fitted shade: for each group its low end, centre (NaN: none) and high end, shape (k,).
 
     falling: whether numbers fall from the low end to the high one, as ranks do: the first is the

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 from yuzen.errors import require_type
+from yuzen.value import Value
 
 # Parts of a chart that have a name in the target: 'label.left', 'layer plan', 'column margin'.
 HEADS: Final = {"label.": "label", "layer ": "layer", "column ": "column"}
 DRAWN_PARTS: Final = frozenset({"mark", "line", "marker", "row", "layer", "column"})
 
 
-@dataclass(frozen=True)
-class Target:
+class Target(Value):
     """What a rule acts on, read once from a brief's text.
 
     part: mark, line, marker, label, axis name, row, layer or column.

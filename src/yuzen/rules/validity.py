@@ -111,7 +111,7 @@ def _order_faults(test: Test, facts: EvaluationData) -> Iterator[Fault]:
     """A fault where the lower end is above the upper one, as far as known without marks."""
     ends = test.claim.ends()
     if ends and in_reverse(ends[0], ends[1], facts.parameters):
-        turned = replace(test, claim=replace(test.claim, low=ends[1], high=ends[0]))  # type: ignore[type-var]
+        turned = replace(test, claim=replace(test.claim, low=ends[1], high=ends[0]))  # type: ignore[call-arg]  # a claim with ends
         message = f"The ends are in the wrong order, so nothing lies between them. Write {turned}."
         yield Fault("rule-order", message, span=test.span)
 

@@ -1,14 +1,12 @@
 """Rectangles of a page."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yuzen.arrays import Floats
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Box:
+class Box(Value):
     """A rectangle in pixels from the page's top left corner."""
 
     left: float
@@ -32,8 +30,7 @@ class Box:
         return self.bottom - self.top
 
 
-@dataclass(frozen=True)
-class PlotArea:
+class PlotArea(Value):
     """A box whose pixels stand for numbers: for values one way, for rows or values the other.
 
     x: the numbers at its left and right edge; y: those at its bottom and its top.

@@ -6,20 +6,20 @@ and opacity from 0 to 1: shape (n, 4) for one each, (1, 4) for all alike, (0, 4)
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import field, fields
 from itertools import pairwise
 from typing import Any, Final
 
 import numpy as np
 
 from yuzen.arrays import Codes, Floats
+from yuzen.value import Value
 
 NO_COLOR: Final = np.empty((0, 4))
 NO_MARKS: Final = np.empty(0, dtype=np.intp)
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Primitive(ABC):
+class Primitive(Value, ABC, eq=False, kw_only=True):
     """What all shapes say of themselves.
 
     role:    what they are in the chart: 'bars', 'points', 'ticks', 'bands', ...
@@ -54,8 +54,7 @@ class Primitive(ABC):
     __hash__ = None  # type: ignore[assignment]  # arrays have none
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Filled(Primitive):
+class Filled(Primitive, eq=False, kw_only=True):
     """Shapes that have a ground and an outline.
 
     edge, edge_px: the colours and widths of outlines, widths of shape (n,) or (1,).
@@ -75,8 +74,7 @@ class Filled(Primitive):
     blended: bool = True
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Rectangles(Filled):
+class Rectangles(Filled, eq=False, kw_only=True):
     """Rectangles whose sides are level and upright.
 
     corners: left, top, right and bottom, shape (n, 4); NaN where there is none.
@@ -88,8 +86,7 @@ class Rectangles(Filled):
         return len(self.corners)
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Polygons(Filled):
+class Polygons(Filled, eq=False, kw_only=True):
     """Closed shapes, of one ring of corners or of several; each ring ends where it begins.
 
     points: the corners of all rings, one after the other, shape (p, 2).
@@ -111,8 +108,7 @@ class Polygons(Filled):
         return [rings[first:last] for first, last in pairwise(ends)]
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Segments(Primitive):
+class Segments(Primitive, eq=False, kw_only=True):
     """Lines, each in a look of its own.
 
     points: the corners of all lines, one after the other, shape (p, 2).
@@ -137,8 +133,7 @@ class Segments(Primitive):
         return np.split(self.points, self.ends[:-1])
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Polyline(Primitive):
+class Polyline(Primitive, eq=False, kw_only=True):
     """One line in one look, with gaps where its corners are NaN, shape (p, 2)."""
 
     points: Floats
@@ -150,8 +145,7 @@ class Polyline(Primitive):
         return min(1, len(self.points))
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Dots(Primitive):
+class Dots(Primitive, eq=False, kw_only=True):
     """Points: middles of shape (n, 2), radii of circles of their area, shape (n,).
 
     forms: of each by its name in `forms.FORMS`; () where all are circles.
@@ -169,8 +163,7 @@ class Dots(Primitive):
         return len(self.centers)
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Spots(Primitive):
+class Spots(Primitive, eq=False, kw_only=True):
     """Where marks are that have no shape of their own, as the points of a line: shape (n, 2)."""
 
     centers: Floats
@@ -179,8 +172,7 @@ class Spots(Primitive):
         return len(self.centers)
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Badges(Primitive):
+class Badges(Primitive, eq=False, kw_only=True):
     """Small signs beside texts: their names, middles of shape (n, 2), colours, and size across."""
 
     names: tuple[str, ...]

@@ -1,16 +1,16 @@
 """A picture as a plain value: what a renderer draws, whichever it is."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from yuzen.arrays import Codes
 from yuzen.scene.box import PlotArea
 from yuzen.scene.primitives import Primitive
 from yuzen.scene.writing import Writing, WrittenLine
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Group:
+class Group(Value):
     """What lies on one plot, or on the page itself where `area` is None.
 
     of_chart: which of the chart's marks each mark of a layer is, by the layer's name, shape (n,).
@@ -26,8 +26,7 @@ class Group:
         return sorted(self.shapes, key=lambda shape: shape.order)
 
 
-@dataclass(frozen=True)
-class Scene:
+class Scene(Value):
     """All that is drawn on a page of some pixels, and what had no room on it.
 
     paper:  the colour of the page.

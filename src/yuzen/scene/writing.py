@@ -1,15 +1,14 @@
 """Texts of a picture, line by line."""
 
-from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 from yuzen.scene.primitives import Primitive
+from yuzen.value import Value
 
 Letters: TypeAlias = Literal["text", "outlines"]  # how an SVG holds what is written
 
 
-@dataclass(frozen=True)
-class Font:
+class Font(Value):
     """Letters: the families in the order in which they are asked, a size in points, a weight.
 
     files: the files of families that a theme brings along.
@@ -21,8 +20,7 @@ class Font:
     files: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class WrittenLine:
+class WrittenLine(Value):
     """A line of text: where it begins on its foot line, how wide it is, in which ink.
 
     role: what it is in the chart: 'title', 'key', 'name', 'number', 'tick', ...
@@ -40,8 +38,7 @@ class WrittenLine:
     mark: int = -1
 
 
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Writing(Primitive):
+class Writing(Primitive, eq=False, kw_only=True):
     """All that is written, in the order in which it was."""
 
     lines: tuple[WrittenLine, ...]

@@ -1,7 +1,7 @@
 """Periods that the rows cover in part: a week without its last days, a quarter of two months."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -15,6 +15,7 @@ from yuzen.shape.listing import dated_name
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.columns import Columns
 from yuzen.sources.rows import Rows
+from yuzen.value import Value
 
 DAILY_SHARE: Final = (
     0.95  # of the steps from one day to the next that are no longer than what counts as a hole
@@ -25,8 +26,7 @@ PARTS: Final[Mapping[int, str]] = {1: "months", 3: "quarters", 6: "half-years"}
 MAX_NAMED: Final = 3  # partial periods that are named one by one
 
 
-@dataclass(frozen=True)
-class PartialPeriod:
+class PartialPeriod(Value):
     """A period that the rows cover in part: its first moment, its name, what of it they cover."""
 
     start: np.datetime64

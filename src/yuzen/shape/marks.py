@@ -1,7 +1,7 @@
 """The one way from rows to marks: keep, group, measure, order, limit, totals."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import chain
 
 import numpy as np
@@ -58,6 +58,7 @@ from yuzen.shape.sizes import category_sizes, group_sizes
 from yuzen.shape.window import shown_rows, with_past
 from yuzen.sources.columns import Columns
 from yuzen.sources.rows import Rows, Source
+from yuzen.value import Value
 
 
 def shape(source: Source, plan: Plan) -> Marks:
@@ -87,8 +88,7 @@ def marks_of(rows: Rows, plan: Plan) -> Marks:
     return with_measures(marks, plan)
 
 
-@dataclass(frozen=True, eq=False)
-class Made:
+class Made(Value, eq=False):
     """Marks, the rows that they are made of, and where those were before they were put in order."""
 
     marks: Marks

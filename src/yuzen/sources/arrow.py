@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final
 
 from yuzen.errors import YuzenError, external_call, type_name
@@ -17,6 +16,7 @@ from yuzen.sources.columns import dated_columns
 from yuzen.sources.extras import extra
 from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -36,8 +36,7 @@ def is_columnar(value: object) -> bool:
     return hasattr(value, STREAM) and not hasattr(value, "iloc")
 
 
-@dataclass(frozen=True, eq=False)
-class ArrowTable:
+class ArrowTable(Value, eq=False):
     """A table that gives its rows as Arrow.
 
     table: somebody's table, or query, that can be read more than once.

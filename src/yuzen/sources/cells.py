@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Final, TypeAlias
 
@@ -13,6 +12,7 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Codes, Floats, Text
 from yuzen.errors import make_error
+from yuzen.value import Value
 
 LARGEST_EXACT_INT: Final = 2**53  # beyond which a float need not be the whole number that was meant
 PROBED_CELLS: Final = 50  # values that show whether a column holds words
@@ -26,8 +26,7 @@ TYPE_WORDS: Final = {
 REMEDY: Final = "A column of a chart holds names, numbers or dates; make one of these of it first."
 
 
-@dataclass(frozen=True, eq=False)
-class Cells:
+class Cells(Value, eq=False):
     """A column of texts or mixed cells: for each row an index into `distinct`, −1 for none.
 
     distinct: the different cells as they are, in the order in which they first turn up.

@@ -2,11 +2,12 @@
 
 from collections.abc import Mapping
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from typing import Final, Literal, TypeAlias
 
 from yuzen.formats.name_lists import listed
 from yuzen.rules.lineage import Remark
+from yuzen.value import Value
 
 # What each type of file leaves open, so that it has to be told or found out.
 LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
@@ -24,8 +25,7 @@ LEFT_OPEN: Final[Mapping[str, AbstractSet[str]]] = {
 DayOrder: TypeAlias = Literal["day first", "month first"]
 
 
-@dataclass(frozen=True)
-class Format:
+class Format(Value):
     """How a file is written, as far as it is set; None is detected.
 
     delimiter, decimal, thousands: one character each; encoding: as Python names it.

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from stat import S_ISREG
 from typing import Any, Final, Protocol
@@ -30,6 +30,7 @@ from yuzen.sources.types.json_rows import read_json
 from yuzen.sources.types.parquet import Parquet
 from yuzen.sources.wanted import Wanted
 from yuzen.stage_times import timed
+from yuzen.value import Value
 
 
 class Opened(Protocol):
@@ -47,8 +48,7 @@ class Opened(Protocol):
         """Read some columns, with those of other files of this type below them."""
 
 
-@dataclass(frozen=True, eq=False)
-class File:
+class File(Value, eq=False):
     """A file of rows, read by its ending; some types read only wanted columns."""
 
     path: Path
@@ -112,7 +112,7 @@ class File:
         return reader(self.path, self.format)
 
 
-class KeptFile(File):
+class KeptFile(File, eq=False):
     """A file of which what was read is kept, for several charts in turn."""
 
     @cached_property
@@ -167,8 +167,7 @@ def dates_among(begun: Sequence[Mapping[str, RowColumn]], settings: Format) -> t
     return dated_columns(date_columns(columns, list(columns), settings.dates).columns)
 
 
-@dataclass(frozen=True, eq=False)
-class Whole:
+class Whole(Value, eq=False):
     """A file that is read as a whole or not at all."""
 
     path: Path

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -16,13 +16,13 @@ from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import Columns, column_of, holds_words, whole_columns
 from yuzen.sources.rows import Pairing, Rows, Source
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 JOINED_WITH: Final = "row that is joined"  # a column: the row of the second table, −1 for none
 MAX_NAMED: Final = 3  # rows without a partner that a message names
 
 
-@dataclass(frozen=True, eq=False)
-class JoinedTables:
+class JoinedTables(Value, eq=False):
     """The rows of a table, with the further columns of a second one.
 
     by: columns that both have, whose values tell which row belongs to which.

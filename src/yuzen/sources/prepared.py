@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final, TypeAlias
 
 import numpy as np
@@ -14,13 +14,13 @@ from yuzen.sources.columns import dated_columns
 from yuzen.sources.rows import Rows, Source
 from yuzen.sources.typed.date_cells import date_columns
 from yuzen.sources.wanted import Wanted, column_name
+from yuzen.value import Value
 
 Aliases: TypeAlias = Mapping[str, Mapping[str, str]]
 _TO: Final = re.compile(r"\s+to\s+", re.IGNORECASE)
 
 
-@dataclass(frozen=True)
-class Wide:
+class Wide(Value):
     """Columns that stand side by side and are of one kind, such as a month each.
 
     columns: the first and the last of them, as "2026-01 to 2026-06", or all their names.
@@ -50,8 +50,7 @@ class Wide:
         return list(column_names[min(ends) : max(ends) + 1])
 
 
-@dataclass(frozen=True, eq=False)
-class Prepared:
+class Prepared(Value, eq=False):
     """A source whose rows are made ready: first made long, then with one spelling for each name."""
 
     source: Source

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Protocol
 
 from yuzen.arrays import Bools, Codes
@@ -11,18 +11,17 @@ from yuzen.formats.periods import Unit
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Pairing:
+class Pairing(Value):
     """How a second table was joined: by which columns, and what the table is called."""
 
     by: tuple[str, ...]
     called: str
 
 
-@dataclass(frozen=True, eq=False)
-class Rows:
+class Rows(Value, eq=False):
     """A table to be shaped.
 
     columns: those that are at hand, all of one length.

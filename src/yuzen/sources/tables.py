@@ -1,7 +1,6 @@
 """Tables in memory: somebody's objects as rows with columns that have names of their own."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
@@ -14,6 +13,7 @@ from yuzen.sources.columns import dated_columns
 from yuzen.sources.frames import columns_from, readable_columns
 from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 TABLES: Final = (Mapping, list, tuple, np.ndarray)
 NAMELESS: Final = frozenset({list, tuple, str, int, float, bool})
@@ -23,8 +23,7 @@ TAKEN: Final = (
 )
 
 
-@dataclass(frozen=True, eq=False)
-class MemoryTable:
+class MemoryTable(Value, eq=False):
     """A table in memory."""
 
     frame: pd.DataFrame

@@ -1,13 +1,12 @@
 """Which columns of a source are wanted, and as what."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from yuzen.errors import make_error, suggestion
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Wanted:
+class Wanted(Value):
     """The wanted columns; `numbers` only as numbers, `counted` only as present or missing.
 
     The others are names: how they are spelled is what they are. Of those that are `implied` it is

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yuzen.brief.sections.former_names import FORMER_KEYS
 from yuzen.checks.finding import Finding
 from yuzen.checks.registry import findings, without_rows
 from yuzen.errors import YuzenError
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from yuzen.stages.stages import Stages
 
 
-@dataclass(frozen=True)
-class Checked:
+class Checked(Value):
     """The findings of a chart, and those that its brief or the call ignores."""
 
     findings: tuple[Finding, ...]

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal, TypeAlias
 
 from yuzen.brief.toml.source import BriefSource, KeyPath
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 Origin: TypeAlias = Literal["brief", "house", "rules", "default"]
 
 
-@dataclass(frozen=True)
-class KeyOrigin:
+class KeyOrigin(Value):
     """A key of a chart, its value, and where that is set.
 
     source: the brief; the yuzen.toml of its house; the file of rules that it shares; or none of

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import field, fields, replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
@@ -26,19 +26,14 @@ from yuzen.brief.trend import trend_design
 from yuzen.call_limits import refuse_beyond
 from yuzen.color.themes import Theme, theme_of
 from yuzen.compose.judged_chart import JudgedChart
-from yuzen.compose.split_pages import first_sheet
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.palette import Palette, color_faults, colors_named
 from yuzen.errors import Fault, YuzenError, error_at, make_error
-from yuzen.files.picture import Drawn, Picture
 from yuzen.files.picture_types import refuse_template
-from yuzen.files.pictures import picture_of
 from yuzen.files.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.locks import cached_property
-from yuzen.office.facts import ChartFacts
 from yuzen.page.description import Description
-from yuzen.render.scenes import scene_of
 from yuzen.rules.judge import EvaluationContext, Rule, judge
 from yuzen.rules.language.period_names import PeriodName
 from yuzen.rules.marks import Marks
@@ -46,8 +41,12 @@ from yuzen.shape.plan.plan import Plan
 from yuzen.sources.inputs import RowsLike
 from yuzen.sources.rows import Source
 from yuzen.stage_times import timed
+from yuzen.value import Value
 
 if TYPE_CHECKING:
+    from yuzen.compose.thinning import Thinned
+    from yuzen.files.picture import Picture
+    from yuzen.office.facts import ChartFacts
     from yuzen.page.page import Page
     from yuzen.scene.scene import Scene
 
@@ -67,8 +66,7 @@ PLAN_KEYS: Final[Mapping[str, Sequence[str]]] = {
 MAX_TITLED_MARKS: Final = 20_000  # marks beyond which none answers when it is pointed at
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class Stages:
+class Stages(Value, eq=False, repr=False):
     """A brief and its rows, and what becomes of them on the way to a picture.
 
     brief:        what is said of the chart.
@@ -216,22 +214,39 @@ class Stages:
 
         judged, trends = self.judged, self.judged_trends
         with self.with_line(), timed("compose", self.data_name):
-            return compose(judged, self.data_name, trends)
+            return compose(judged, self._drawn, self.data_name, trends)
+
+    @cached_property
+    def _drawn(self) -> Thinned:
+        """The marks that are drawn, of very many those that a picture can tell apart."""
+        from yuzen.compose.thinning import thinned  # noqa: PLC0415 - as pages
+
+        return thinned(self.judged)
 
     @cached_property
     def notes(self) -> tuple[str, ...]:
         """What was guessed of the file, what misleads, and what such marks cannot show."""
         from yuzen.checks.misleading import misleading_notes  # noqa: PLC0415 - as below
         from yuzen.compose.notes import chart_notes  # noqa: PLC0415 - only what is drawn has notes
+        from yuzen.compose.thinning import thinning_note  # noqa: PLC0415 - as above
 
         of_kind = chart_notes(self.design, self.context, self.verdict)
-        return (*self.housed.left_out, *of_kind, *misleading_notes(self.judged, self.brief.ignore))
+        misleading = misleading_notes(self.judged, self.brief.ignore)
+        return (
+            *self.housed.left_out,
+            *of_kind,
+            *misleading,
+            *thinning_note(self.judged, self._drawn),
+        )
 
     # From the page to pictures.
 
     @cached_property
     def scene(self) -> Scene:
         """The page as one picture: every shape and text in its place, and what had no room."""
+        from yuzen.compose.split_pages import first_sheet  # noqa: PLC0415 - as pages
+        from yuzen.render.scenes import scene_of  # noqa: PLC0415 - only pictures have a scene
+
         return scene_of(first_sheet(self.page))
 
     def picture(self, kind: str = "png", *, ids: str = "") -> Picture:
@@ -239,6 +254,9 @@ class Stages:
 
         ids: what the ids inside an SVG begin with. Raises YuzenError.
         """
+        from yuzen.files.picture import Drawn  # noqa: PLC0415 - as scenes
+        from yuzen.files.pictures import picture_of  # noqa: PLC0415 - as scenes
+
         if self.template is not None:
             refuse_template(kind)
         drawn = Drawn(

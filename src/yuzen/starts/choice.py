@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, TypeAlias
 
 import numpy as np
@@ -20,6 +20,7 @@ from yuzen.rules.claims.text import quoted
 from yuzen.rules.quantities.fields import Field
 from yuzen.starts.dirt import free_name
 from yuzen.starts.profile import ColumnFacts, Profile
+from yuzen.value import Value
 
 FEWEST_NAMES: Final = 3  # with which words come before dates
 MOST_NAMES: Final = 40  # that a chart shows whole
@@ -39,8 +40,7 @@ TABLE_COLUMNS: Final = 5
 Reason: TypeAlias = tuple[str, str]
 
 
-@dataclass(frozen=True)
-class Wish:
+class Wish(Value):
     """What a call sets of a first chart; None: it is chosen."""
 
     category: str | None = None
@@ -48,8 +48,7 @@ class Wish:
     kind: str | None = None
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(Value):
     """What a first chart shows, and why.
 
     value:    as the chart names it: a column, or a measure of `measures`.

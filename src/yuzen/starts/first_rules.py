@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final
 
 import numpy as np
@@ -13,6 +13,7 @@ from yuzen.rules.quantities.fields import Field
 from yuzen.starts.choice import Choice, measured, periods_between
 from yuzen.starts.dirt import free_name
 from yuzen.starts.profile import TARGETS, ColumnFacts, Profile
+from yuzen.value import Value
 
 BALANCES: Final = frozenset(  # words of columns that are good above zero and bad below
     """
@@ -33,8 +34,7 @@ PLAIN_COLORS: Final = ("notice", "slate", "ink")  # of rules that are neither go
 YEARLY: Final = {"day": 366, "week": 53, "month": 12, "quarter": 4}  # periods in a year
 
 
-@dataclass(frozen=True)
-class FirstRule:
+class FirstRule(Value):
     """A rule that may say something about a first chart.
 
     clause:     what the title says of it, with numbers in braces.

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, Literal, TypeAlias
 
 import numpy as np
 
 from yuzen.formats.periods import Unit
+from yuzen.value import Value
 
 ColumnKind: TypeAlias = Literal["words", "numbers", "dates", "nothing"]
 
@@ -43,8 +44,7 @@ FEWEST_COUNTED: Final = 20  # rows whose numbers from 1 on count them, and are n
 YEARS: Final = (1500, 2300)  # between which whole numbers of a column called year are years
 
 
-@dataclass(frozen=True)
-class ColumnFacts:
+class ColumnFacts(Value):
     """What a column holds.
 
     different: how many different values it has, the missing ones apart.
@@ -146,8 +146,7 @@ class ColumnFacts:
         return low <= self.least and self.most <= high
 
 
-@dataclass(frozen=True)
-class SideBySide:
+class SideBySide(Value):
     """Columns side by side that are one column: the first and the last, and what they name."""
 
     first: str
@@ -157,8 +156,7 @@ class SideBySide:
     numbers: str
 
 
-@dataclass(frozen=True)
-class Profile:
+class Profile(Value):
     """What is in rows.
 
     called:    what the rows are called: a file's name, or ''.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cache
 from html import escape
 from pathlib import Path
@@ -41,12 +41,12 @@ from yuzen.starts.first_rules import (
 )
 from yuzen.starts.profile import Profile
 from yuzen.starts.read_rows import profile_of
+from yuzen.value import Value
 
 MOST_TRIES: Final = 6  # of what check finds in a first brief
 
 
-@dataclass(frozen=True, eq=False)
-class Start:
+class Start(Value, eq=False):
     """What is in rows, and a first chart of them.
 
     profile: what each column holds, and what is untidy.
@@ -188,8 +188,7 @@ def _keys() -> Mapping[str, KeyHelp]:
     return keys_of(brief_schema())
 
 
-@dataclass(frozen=True, eq=False)
-class _First:
+class _First(Value, eq=False):
     """The making of a first chart: rules are tried on its marks, and check has the last word.
 
     given: the rows as the chart keeps them: a path or a URL, so that it can be written as a brief.

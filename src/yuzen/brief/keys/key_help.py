@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any, Final, TypeAlias
 
 from yuzen.errors import make_error, suggestion
+from yuzen.value import Value
 
 Schema: TypeAlias = Mapping[str, Any]
 
@@ -39,8 +39,7 @@ UNBOUNDED: Final = 1e18  # beyond which a bound says nothing to an analyst
 DATES: Final = {"date", "date-time"}
 
 
-@dataclass(frozen=True)
-class KeyHelp:
+class KeyHelp(Value):
     """What a key does.
 
     path:    the key with its sections, such as rule.part.

@@ -6,7 +6,7 @@ the chart's kind cannot show it, that is told.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, Any, Final, Literal, TypeAlias
 
 from pydantic import BeforeValidator, Field
@@ -16,6 +16,7 @@ from yuzen.brief.sections.phrases import MeasureText, PartText, WordingText
 from yuzen.brief.sections.shading import BandsSection, ShadeSection, as_section
 from yuzen.page.shapes import MarkShape
 from yuzen.rules.target import Target
+from yuzen.value import Value
 
 BADGES: Final = ("up", "down", "star", "cup", "flag", "alert", "check", "cross", "dot")
 KeyShows: TypeAlias = Literal["ramp", "color", "outline", "pattern", "badge", "weight", "size", ""]
@@ -33,8 +34,7 @@ CELL: Final = frozenset({"tabular"})
 TREND: Final = frozenset({"small"})  # the small line in a cell, of which a column is the target
 
 
-@dataclass(frozen=True)
-class Effect:
+class Effect(Value):
     """One key of a rule by which it changes something.
 
     value_type: the type of the key, as pydantic reads it.

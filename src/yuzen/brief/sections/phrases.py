@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, Any, Generic, TypeAlias, TypeVar
 
 from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
@@ -17,13 +17,13 @@ from yuzen.rules.quantities.numbers import Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import number
 from yuzen.rules.shades import Range, ScaleEnd
 from yuzen.shape.plan.choices import ORDERS, Order
+from yuzen.value import Value
 
 Tree = TypeVar("Tree")
 MOST_LISTED = 1_000  # names in an order
 
 
-@dataclass(frozen=True)
-class Phrase(Generic[Tree]):
+class Phrase(Value, Generic[Tree]):
     """A text as written, with its parsed tree; equal if written alike."""
 
     text: str

@@ -3,11 +3,12 @@
 import re
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, TypeAlias
 
 from yuzen.errors import Fault
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 KeyPath: TypeAlias = tuple[str | int, ...]
 
@@ -20,8 +21,7 @@ _SETS: Final = re.compile(rf"\s*({_DOTTED})\s*=")
 _PIECES: Final = re.compile(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{}]')
 
 
-@dataclass(frozen=True)
-class BriefSource:
+class BriefSource(Value):
     """The text of a brief and what its file is called."""
 
     called: str

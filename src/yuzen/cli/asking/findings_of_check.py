@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 from xml.sax.saxutils import quoteattr
 
 from yuzen.brief.keys.codes import code_tables
 from yuzen.release import VERSION
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from yuzen.errors import YuzenError
@@ -19,8 +19,7 @@ if TYPE_CHECKING:
 SARIF: Final = "https://json.schemastore.org/sarif-2.1.0.json"
 
 
-@dataclass(frozen=True)
-class CheckedBrief:
+class CheckedBrief(Value):
     """One brief, or chart of a report, as it was checked: what was found, or why it cannot be."""
 
     source: str
@@ -41,8 +40,7 @@ class CheckedBrief:
         ]
 
 
-@dataclass(frozen=True)
-class Problem:
+class Problem(Value):
     """One thing that is wrong: its code, a sentence, how bad it is, and its line if known."""
 
     code: str

@@ -5,17 +5,18 @@ from __future__ import annotations
 import os
 import sys
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, TextIO
 
 import click
 from click.core import ParameterSource
 
+from yuzen.value import Value
+
 COLORS: Final = ("auto", "always", "never")
 
 
-@dataclass(frozen=True)
-class Verbosity:
+class Verbosity(Value):
     """What a call wants to see: errors and answers alone with -q, times of its stages with -v."""
 
     quiet: bool = False

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -10,10 +9,10 @@ import numpy as np
 from yuzen.arrays import Codes, Dates, Floats
 from yuzen.formats.display import bin_names, edge_texts
 from yuzen.rules.marks import Marks
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class BinAxis:
+class BinAxis(Value, eq=False):
     """The bins of an axis in growing order, by their edges, shape (k,)."""
 
     lower: Floats | Dates

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ from yuzen.compose.axes.bin_axis import BinAxis
 from yuzen.compose.axes.references import value_of
 from yuzen.compose.axes.slot_names import slot_names
 from yuzen.compose.baselines import bridge_steps, step_floor
+from yuzen.compose.drawn_context import DrawnContext
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.chart_texts import chart_text
 from yuzen.compose.texts.exponent_labels import in_powers
@@ -27,6 +28,7 @@ from yuzen.page.plot import CategoryAxis, ValueAxis
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import Marks
+from yuzen.value import Value
 
 TOTAL_GAP_ROWS = 0.45  # of a row, more room under a total
 NEAREST_BARS_SHARE = 0.9  # of a row, between bars that stand by time
@@ -34,8 +36,7 @@ TOUCHING_BARS_SHARE = 0.97  # of a row: bars next to one another, which a hair o
 MOST_SLOTS = 600  # for columns, of which more than half may be empty
 
 
-@dataclass(frozen=True, eq=False)
-class PanelAxis:
+class PanelAxis(Value, eq=False):
     """The marks of one plot: their indices, the slot of each, and the axis with all slots.
 
     steps: each slot's place in the sequence, as a whole number: where one is left out there is a
@@ -115,8 +116,7 @@ def panel_axes(
     return tuple(slots.panel(name, np.flatnonzero(panel_of == i)) for i, name in enumerate(names))
 
 
-@dataclass(frozen=True, eq=False)
-class _Slots:
+class _Slots(Value, eq=False):
     """The slots of all marks: what each is called and what of it is flagged, shape (k,).
 
     first: the first mark of each slot.
@@ -151,7 +151,20 @@ class _Slots:
         values: Dates | Floats | None = None
         if not isinstance(column, Text) and not self._gathered and len(column) and _grows(column):
             values = column
-        return self._panel_axis("", np.arange(len(marks)), marks.slots, self.names, values)
+        axis = self._panel_axis("", np.arange(len(marks)), marks.slots, self.names, values)
+        if isinstance(self.context, DrawnContext):
+            return self._among_all(axis, self.context)
+        return axis
+
+    def _among_all(self, panel: PanelAxis, context: DrawnContext) -> PanelAxis:
+        """The plot of the marks that are drawn, which stand where they stand among all."""
+        every, nobody = context.every.marks, np.empty(0, dtype=np.intp)
+        column = slot_values(every)
+        values = None if isinstance(column, Text) or not _grows(column) else column
+        positions, extent = self._positions(values, steps_along(every, column), None, nobody)
+        drawn = every.slots[context.drawn[self.first]]
+        axis = replace(panel.axis, positions=positions[drawn], extent=extent)
+        return replace(panel, axis=axis)
 
     def panel(self, name: str, marks: Codes) -> PanelAxis:
         """The plot of a panel's marks, which stand one after another.
@@ -274,6 +287,20 @@ class _Slots:
             edges=() if bins is None else _edges(self.context, bins),
         )
         return PanelAxis(name, marks, slots, axis, steps)
+
+
+def slot_values(marks: Marks) -> Column:
+    """What each slot of the category's axis is called by: words, dates or numbers, shape (k,)."""
+    column = marks.columns[marks.category]
+    if not marks.series:  # then each mark has a slot of its own
+        return column
+    return column[np.unique(marks.slots, return_index=True)[1]]
+
+
+def steps_along(marks: Marks, column: Column) -> Codes:
+    """The place in the sequence of each slot, whose values are a column of shape (k,)."""
+    values = None if isinstance(column, Text) else column
+    return _steps(values, marks.grains.get(marks.category), len(column))
 
 
 def _after_totals(count: int, totals: Codes) -> tuple[Floats, float]:

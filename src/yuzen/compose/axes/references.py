@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -34,8 +34,7 @@ from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.quantities.structure import constant, follows
 
 
-@dataclass(frozen=True, eq=False)
-class ReferenceMaker(JudgedChart):
+class ReferenceMaker(JudgedChart, eq=False):
     """The references of some marks.
 
     context, verdict: of the marks among which quantities are computed.
@@ -98,8 +97,7 @@ class ReferenceMaker(JudgedChart):
         return [Divider(last, float(self.across[last]), text)]
 
 
-@dataclass(frozen=True, eq=False)
-class ReferenceValues(JudgedChart):
+class ReferenceValues(JudgedChart, eq=False):
     """The values and labels of references, wherever they are drawn."""
 
     def line(self, at: Phrase[Quantity], label: Phrase[Wording] | None) -> ReferenceLine:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -21,13 +21,13 @@ from yuzen.page.layer import PATTERN_NAMES
 from yuzen.rules.judge import Rule, Shaded, Verdict
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import MARK, Target
+from yuzen.value import Value
 
 # The effects by which a rule flags a mark, the one that is told first.
 FLAGGING: Final = tuple(effect.decides for effect in EFFECT_TABLE if effect.flags)
 
 
-@dataclass(frozen=True, eq=False)
-class ColoredVerdict:
+class ColoredVerdict(Value, eq=False):
     """Which rule wins where, and the colours of the rules.
 
     whole:   the verdict with all effects, drawn or not.
@@ -84,12 +84,22 @@ class ColoredVerdict:
         """The marks that some rule changes, themselves, shape (n,)."""
         return self.flagging(MARK) >= 0
 
+    @cached_property
+    def _flagging(self) -> dict[Target, Codes]:
+        """What `flagging` has answered."""
+        return {}
+
     def flagging(self, target: Target) -> Codes:
         """The rule that flags each mark on a target, −1 for none, shape (n,).
 
         A rule flags what it changes: by its fill, else its outline, hatch, badge, weight or text. A
         shade, which is an intensity, and the quiet colour flag nothing.
         """
+        if target not in self._flagging:
+            self._flagging[target] = self._flagging_rules(target)
+        return self._flagging[target]
+
+    def _flagging_rules(self, target: Target) -> Codes:
         flags = np.array([*map(self.styles.flags, range(len(self.rules))), False])
         flagging = np.full(len(self.palette.base.of_mark), -1, dtype=np.intp)
         for effect in FLAGGING:

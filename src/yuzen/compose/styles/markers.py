@@ -1,7 +1,6 @@
 """What markers look like: as rules on them say, else as their marks look."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,12 +9,12 @@ from yuzen.arrays import Floats
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.page.layer import MarkStyles
 from yuzen.rules.target import MARK, MARKER, Target
+from yuzen.value import Value
 
 CHART_MARKER_TARGETS = (MARK, MARKER)  # the targets of markers on the chart's own marks
 
 
-@dataclass(frozen=True, eq=False)
-class Markers:
+class Markers(Value, eq=False):
     """Fill and outline, shape (n, 4) each, and sizes in points; NaN: as the theme has them."""
 
     fill: Floats

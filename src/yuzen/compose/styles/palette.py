@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -23,13 +22,13 @@ from yuzen.page.shapes import MarkShape
 from yuzen.rules.judge import Verdict, rule_title
 from yuzen.rules.marks import Marks
 from yuzen.rules.target import ROW, Target
+from yuzen.value import Value
 
 ANCHOR_ROLE: Final = "ink"  # of the bars that say how far the steps of a bridge have come
 LAYER_ROLES: Final = {"line": "slate", "tick": "ink", "dots": "ink"}
 
 
-@dataclass(frozen=True, eq=False)
-class RuleStyles:
+class RuleStyles(Value, eq=False):
     """What each rule changes, in the order of the rules.
 
     roles:     colours as they are named: a role, a CSS name or '#RRGGBB'; 'quiet' for none.
@@ -93,8 +92,7 @@ class RuleStyles:
         return self.exceptional[rule]
 
 
-@dataclass(frozen=True, eq=False)
-class BaseColors:
+class BaseColors(Value, eq=False):
     """The colours of what no rule colours.
 
     roles:   the names of the marks' colours: one for each series, then that of a bridge's anchors.
@@ -139,8 +137,7 @@ class BaseColors:
         return (theme.color("ink"),)
 
 
-@dataclass(frozen=True, eq=False)
-class Palette:
+class Palette(Value, eq=False):
     """All colours of a chart in one theme."""
 
     theme: Theme

@@ -1,7 +1,7 @@
 """Cells of a table: their fills, texts, and readable ink."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -17,20 +17,19 @@ from yuzen.errors import error_at
 from yuzen.page.layer import MarkStyles
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.rules.target import LABEL, ROW, Target
+from yuzen.value import Value
 
 NO_GROUND = Target("")  # of texts that share their cell with others
 
 
-@dataclass(frozen=True)
-class CellTargets:
+class CellTargets(Value):
     """The targets of a column's cells: their ground, and their texts by rising priority."""
 
     ground: Target
     texts: tuple[Target, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class CellMaker(JudgedChart):
+class CellMaker(JudgedChart, eq=False):
     """The grounds and texts of the cells of a table, one for each mark."""
 
     @property

@@ -1,7 +1,6 @@
 """The rows of a table: which marks stand in each, in which columns, under which headings."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -16,10 +15,10 @@ from yuzen.page.table import GRAND_TOTAL, HEADING, INDENTED, ITEM, SUBTOTAL
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.marks import TOTAL, Marks
 from yuzen.shape.plan.choices import OVERALL_TOTAL
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class TableRows:
+class TableRows(Value, eq=False):
     """The rows of a table and what stands in them, shape (r,) each.
 
     slots:    the slot of the category's axis that a row is, −1 for a heading.

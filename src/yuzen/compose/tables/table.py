@@ -1,7 +1,7 @@
 """Composes a table: rows with names, columns, and fills and texts of all cells."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -38,8 +38,7 @@ MAX_TABLE_COLUMNS: Final = 200
 NAME_EFFECTS: Final = ("color", "weight", "badge")
 
 
-@dataclass(frozen=True, eq=False)
-class TableMaker(JudgedChart):
+class TableMaker(JudgedChart, eq=False):
     """What the parts of a table are made from.
 
     trends: for each column of small lines a plot for each row's name.

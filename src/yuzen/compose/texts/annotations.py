@@ -1,7 +1,6 @@
 """Notes that the brief sets at single marks: for each mark what stands beside it."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,10 +13,10 @@ from yuzen.errors import YuzenError, error_at, suggestion
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.lineage import Reach
 from yuzen.rules.written_dates import period
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class MarkNote:
+class MarkNote(Value):
     """A text at a mark, by its place among all marks."""
 
     mark: int
@@ -71,8 +70,8 @@ def _filled(context: EvaluationContext, section: NoteSection, note_marks: Bools)
     for reach in reaches:
         scope = context.scope(reach)
         filled = fill_each(section.text.tree, scope.data, scope.gather(note_marks))
-        texts |= dict(zip(scope.indices.tolist(), filled, strict=True))
-    return {mark: texts[mark] for mark in np.flatnonzero(note_marks).tolist()}
+        texts |= scope.by_mark(filled)
+    return {mark: texts.get(mark, "") for mark in np.flatnonzero(note_marks).tolist()}
 
 
 def _called(context: EvaluationContext, mark_name: str) -> Bools:

@@ -4,6 +4,7 @@ import re
 
 from yuzen.brief.design import Design
 from yuzen.brief.sections.phrases import Phrase
+from yuzen.compose.drawn_context import DrawnContext
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.filled import fill_once
 from yuzen.errors import error_at
@@ -27,6 +28,8 @@ def chart_text(
 
     where, key: its place in the brief, for messages. Raises YuzenError with that place.
     """
+    if isinstance(context, DrawnContext):
+        return chart_text(source, context.every, context.verdict, where, *key)
     with error_at(where, *key):
         return fill_once(source.tree, context, verdict.whole)
 

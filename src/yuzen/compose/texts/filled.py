@@ -1,11 +1,11 @@
 """Numbers into the texts of a chart: titles, labels, references and the key."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from yuzen.arrays import Bools, Floats
+from yuzen.arrays import Bools, Codes, Floats
 from yuzen.compose.mark_names import marks_in_words
 from yuzen.compose.texts.words import of_dates, words_of
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
@@ -24,30 +24,29 @@ from yuzen.rules.quantities.context import QuantityContext
 from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Arithmetic, Negative, Percent, Quantity
 from yuzen.rules.quantities.structure import adds_up, of_marks
+from yuzen.value import Value
 
 MAX_LISTED_NAMES = 6  # that {names "..."} lists before it says "and n others"
 
 
 def fill_each(
     wording: Wording, data: EvaluationData, wanted: Bools, within: tuple[str, ...] = ()
-) -> tuple[str, ...]:
-    """The text for each mark, shape (n,), with the mark's own numbers; '' where it is not wanted.
+) -> dict[int, str]:
+    """The text for each wanted mark, by its place among all, with the mark's own numbers.
 
-    `within` names the peers of quantities such as averages.
+    wanted: shape (n,). `within` names the peers of quantities such as averages.
     """
     _check(wording, data, within)
-    count = len(data.marks)
+    places = np.flatnonzero(wanted)
     columns = [
-        _texts_each(piece, data, wanted, within)
+        _texts_each(piece, data, places, within)
         for piece in wording
         if not isinstance(piece, OfRule)
     ]
     if not columns:
-        return ("",) * count
+        return {}
     filled = map("".join, zip(*columns, strict=True))
-    return tuple(
-        text if is_wanted else "" for text, is_wanted in zip(filled, wanted.tolist(), strict=True)
-    )
+    return dict(zip(places.tolist(), filled, strict=True))
 
 
 def fill_once(wording: Wording, context: EvaluationContext, verdict: Verdict) -> str:
@@ -70,8 +69,7 @@ def fill_once(wording: Wording, context: EvaluationContext, verdict: Verdict) ->
     return "".join(parts)
 
 
-@dataclass(frozen=True)
-class OfAllRows:
+class OfAllRows(Value):
     """The number that a measure has over all rows: stands in a quantity where the measure stood."""
 
     number: float
@@ -148,29 +146,25 @@ def _of_all_rows(measure: str, marks: Marks) -> float:
 
 
 def _texts_each(
-    piece: str | Slot | OfDates, data: EvaluationData, wanted: Bools, within: tuple[str, ...]
+    piece: str | Slot | OfDates, data: EvaluationData, places: Codes, within: tuple[str, ...]
 ) -> list[str]:
-    """A piece of a text at each mark; '' where it is not wanted."""
+    """A piece of a text at some marks, shape (k,)."""
     if isinstance(piece, str):
-        return [piece] * len(data.marks)
+        return [piece] * len(places)
     if isinstance(piece, OfDates):
-        return [of_dates(piece, data.marks, data.formats.locale)] * len(data.marks)
+        return [of_dates(piece, data.marks, data.formats.locale)] * len(places)
     words = words_of(piece, data)
     if words is not None:
-        return [
-            word if is_wanted else ""
-            for word, is_wanted in zip(words, wanted.tolist(), strict=True)
-        ]
+        return [words[place] for place in places.tolist()]
     quantity = piece.quantity
     with np.errstate(all="ignore"):
         values: Floats = np.broadcast_to(
             quantity.values(data.view(Field(data.marks.value), within)), (len(data.marks),)
         )
-    form = form_of(piece, data)
-    if not isinstance(form, NumberFormat):
-        return [form.write(float(v)) if w else "" for v, w in zip(values, wanted, strict=True)]
-    texts = iter(form.write_all(values[wanted].tolist()))
-    return [next(texts) if is_wanted else "" for is_wanted in wanted.tolist()]
+    form, numbers = form_of(piece, data), values[places].tolist()
+    if isinstance(form, NumberFormat):
+        return form.write_all(numbers)
+    return [form.write(number) for number in numbers]
 
 
 def _slot_once(piece: Slot, data: EvaluationData, marks: Marks) -> str:

@@ -1,7 +1,7 @@
 """The texts at marks: pieces with their own words, colours and weights."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -28,8 +28,7 @@ from yuzen.rules.target import LABEL, MARK, Target
 MAX_LABELLED_MARKS = 2_000  # beyond which only flagged ones get their numbers
 
 
-@dataclass(frozen=True, eq=False)
-class LabelMaker(JudgedChart):
+class LabelMaker(JudgedChart, eq=False):
     """The texts at the marks of a chart."""
 
     @property
@@ -150,7 +149,7 @@ class LabelMaker(JudgedChart):
         for reach in reaches:
             scope = self.context.scope(reach, value)
             label_texts = fill_each(text, scope.data, scope.gather(written), within)
-            for mark, filled in zip(scope.indices.tolist(), label_texts, strict=True):
+            for mark, filled in scope.by_mark(label_texts).items():
                 texts[mark] = filled
         return texts
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -19,6 +19,7 @@ from yuzen.rules.claims.text import quoted
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.language.words import written
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 PERIODS: Final = ("month", "quarter", "year", "week", "day")
 # What the places of a form offer, the one that they begin with first.
@@ -40,8 +41,7 @@ RANGES: Final[Mapping[str, tuple[str, ...]]] = {
 }
 
 
-@dataclass(frozen=True)
-class TestLists:
+class TestLists(Value):
     """One test of a sentence, and what each of its lists offers."""
 
     __test__ = False  # not one of pytest's
@@ -53,8 +53,7 @@ class TestLists:
     within: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class SentenceLists:
+class SentenceLists(Value):
     """A condition as lists, and what it would do.
 
     tests: none where lists cannot show the condition.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache
 from typing import Final, Literal, TypeAlias
 
@@ -12,14 +12,14 @@ from yuzen.rules.claims import CLAIMS, BaseClaim
 from yuzen.rules.conditions import And, Condition, Not, Or, Test
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.language.period_names import peer_text
+from yuzen.value import Value
 
 Joint: TypeAlias = Literal["and", "or"]
 SLOT: Final = re.compile(r"\{(\w+)\}")
 ALWAYS_FORM: Final = "always"
 
 
-@dataclass(frozen=True)
-class ListedTest:
+class ListedTest(Value):
     """One test as lists show it.
 
     subject: the quantity that it is about, as text; '' for the chart's value.
@@ -47,8 +47,7 @@ class ListedTest:
         return " ".join(filter(None, words))
 
 
-@dataclass(frozen=True)
-class ListedSentence:
+class ListedSentence(Value):
     """Tests that are joined by and, or by or."""
 
     tests: tuple[ListedTest, ...]

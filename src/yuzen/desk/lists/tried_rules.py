@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -14,13 +13,13 @@ from yuzen.errors import Fault, YuzenError
 from yuzen.rules.grammar.parser import parse
 from yuzen.rules.judge import Rule
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 TRIED_NAME: Final = "the rule that is tried"
 NAMED_MARKS: Final = 5  # of those that it would flag
 
 
-@dataclass(frozen=True)
-class TriedRule:
+class TriedRule(Value):
     """What a condition would do: how many marks it flags, some of them, and what others keep.
 
     beaten: marks of it that rules of the brief decide already, each rule with how many.

@@ -6,9 +6,10 @@ import asyncio
 import json
 from collections.abc import Awaitable, Callable, Mapping, MutableMapping
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass
 from secrets import compare_digest
 from typing import Any, Final, TypeAlias
+
+from yuzen.value import Value
 
 Scope: TypeAlias = MutableMapping[str, Any]
 Message: TypeAlias = MutableMapping[str, Any]
@@ -27,8 +28,7 @@ POLICY: Final = (
 )
 
 
-@dataclass(frozen=True)
-class Guard:
+class Guard(Value):
     """Lets a request pass to a page only where it comes from the page itself.
 
     key:    the first part of every path, which only who started the page knows.

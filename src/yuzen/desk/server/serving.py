@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import socket
 from collections.abc import Sequence
-from dataclasses import dataclass
 from secrets import token_urlsafe
 from threading import Thread
 from typing import Final
@@ -17,6 +16,7 @@ from yuzen.desk.server.slow_clients import TimedProtocol
 from yuzen.desk.server.web_app import PageCount, web_app
 from yuzen.desk.session import Session
 from yuzen.errors import make_error, reason_of
+from yuzen.value import Value
 
 CLOSED_SECONDS: Final = 60.0  # after which a page that is closed ends the server
 KEY_BYTES: Final = 24
@@ -42,8 +42,7 @@ class DeskServer(uvicorn.Server):
         await super().shutdown(sockets)
 
 
-@dataclass(frozen=True, eq=False)
-class Desk:
+class Desk(Value, eq=False):
     """A session and its server."""
 
     session: Session

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yuzen.brief.kinds import KINDS
 from yuzen.brief.model import Brief
 from yuzen.brief.toml.document import make_brief
@@ -13,10 +11,10 @@ from yuzen.desk.shown.row_columns import RowColumnTable
 from yuzen.errors import YuzenError
 from yuzen.files.record import Record
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class ChartChoice:
+class ChartChoice(Value):
     """A list for the whole chart: what is chosen, and what it offers.
 
     key: the key of the brief; "each" is of the moment, and in no brief.
@@ -27,8 +25,7 @@ class ChartChoice:
     options: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class RowFilter:
+class RowFilter(Value):
     """A column by whose values rows are kept for the moment; no value chosen keeps all."""
 
     column: str

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -16,12 +15,12 @@ from yuzen.explain.why import ORDER, answers
 from yuzen.rules.target import MARK
 from yuzen.rules.truth import TRUE
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 ROWS_AT_ONCE: Final = 100
 
 
-@dataclass(frozen=True)
-class MarkRow:
+class MarkRow(Value):
     """A mark: its number among all, name, value, colour, and the rules that hold for it."""
 
     mark: int
@@ -31,8 +30,7 @@ class MarkRow:
     rules: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class MarkRows:
+class MarkRows(Value):
     """Some rows of a table, and how many it has in all."""
 
     rows: tuple[MarkRow, ...]
@@ -41,8 +39,7 @@ class MarkRows:
     flagged: int
 
 
-@dataclass(frozen=True)
-class MarkReasons:
+class MarkReasons(Value):
     """Why a mark looks as it does.
 
     colors:  for each thing that has one what it is, the role and '#RRGGBB'.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import date
 from math import ceil, floor, log10
 from typing import Any, Final, Literal, TypeAlias
@@ -21,13 +20,13 @@ from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.quantities.structure import inside
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 ControlKind: TypeAlias = Literal["number", "words", "date", "color", "list"]
 STEPS: Final = 200  # of a slider from end to end, about
 
 
-@dataclass(frozen=True)
-class ParameterControl:
+class ParameterControl(Value):
     """A parameter, and how it is moved.
 
     low, high, step: of a slider; None for what is no number.

@@ -14,7 +14,7 @@ MAX_TITLED_MARKS: Final = 1_000  # marks beyond which a mark answers by a questi
 IDS: Final = "picture-"  # what ids in the picture begin with, apart from those of the page
 
 
-class NumberedMarks(Titles):
+class NumberedMarks(Titles, eq=False):
     """Marks that carry their titles, and their numbers among the marks of the chart."""
 
     def name(self, made: Element, layer: str, mark: int) -> None:

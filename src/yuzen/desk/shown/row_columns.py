@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
@@ -20,6 +20,7 @@ from yuzen.sources.columns import column_of
 from yuzen.sources.typed.numerals import is_plain
 from yuzen.sources.wanted import Wanted
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 ColumnKind: TypeAlias = Literal["words", "number", "date"]
 MAX_READ_ROWS: Final = 3_000_000  # beyond which columns are known by the marks alone
@@ -28,8 +29,7 @@ FEW_VALUES: Final = 12  # words of a column by which rows are filtered
 FEW_NUMBERS: Final = 6
 
 
-@dataclass(frozen=True)
-class RowColumnFacts:
+class RowColumnFacts(Value):
     """A column: what it holds, and its values as texts, in their order, where they are few.
 
     numbers: the values of a column of few numbers, for filters.
@@ -49,8 +49,7 @@ class RowColumnFacts:
         return values
 
 
-@dataclass(frozen=True)
-class RowColumnTable:
+class RowColumnTable(Value):
     """The columns of the rows by their names."""
 
     columns: Mapping[str, RowColumnFacts] = field(default_factory=dict)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,10 +14,10 @@ from yuzen.rules.claims.base import NumberClaim
 from yuzen.rules.conditions import Not, Test
 from yuzen.rules.judge import Rule
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class RuleOutcome:
+class RuleOutcome(Value):
     """A rule on the marks of now.
 
     place:  which rule of the brief's text it is, from 0; None: a rule of the house.

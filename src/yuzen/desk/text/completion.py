@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
@@ -15,6 +14,7 @@ from yuzen.desk.shown.row_columns import RowColumnTable
 from yuzen.formats.periods import UNITS
 from yuzen.rules.language.words import reserved, written
 from yuzen.stages.stages import Stages
+from yuzen.value import Value
 
 MAX_OPTIONS: Final = 60
 _HEADING: Final = re.compile(r"^\s*\[{1,2}\s*([\w.]+)\s*\]", re.MULTILINE)
@@ -28,24 +28,21 @@ _QUOTED_TEXT: Final = re.compile(r"^(?:[^\"]*\"[^\"]*\")*[^\"]*\"([^\"]*)$")
 CONDITIONS: Final = frozenset({"a condition", "a quantity", "a comparison", "an order"})
 
 
-@dataclass(frozen=True)
-class CompletionOption:
+class CompletionOption(Value):
     """Something that can be written, and what it is or does."""
 
     text: str
     about: str
 
 
-@dataclass(frozen=True)
-class Completion:
+class Completion(Value):
     """What can be written in the place of the text from `start` on."""
 
     start: int
     options: tuple[CompletionOption, ...] = ()
 
 
-@dataclass(frozen=True)
-class KnownNames:
+class KnownNames(Value):
     """The names that a brief's texts can use; none where there is no chart yet."""
 
     columns: RowColumnTable

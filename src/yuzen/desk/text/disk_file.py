@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
 from yuzen.brief.toml.document import read_text
 from yuzen.errors import YuzenError
 from yuzen.files.whole import write_whole
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class DiskText:
+class DiskText(Value):
     """The text of a file as it was read last: its lines, and how these end.
 
     text: with plain line ends; None where there is no file.

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
+
+from yuzen.value import Value
 
 MAX_KEPT_CHARACTERS: Final = 40_000_000  # of all texts of a draft together
 
 
-@dataclass(frozen=True)
-class Draft:
+class Draft(Value):
     """The texts of a brief from the first one on, and which of them is the present one.
 
     gesture: what the last change belongs to; a slider that is dragged makes one step, not fifty.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Final
@@ -11,12 +10,12 @@ from yuzen.brief.toml.document import MAX_BRIEF_BYTES
 from yuzen.errors import YuzenError
 from yuzen.files.whole import write_whole
 from yuzen.paths import read_bounded
+from yuzen.value import Value
 
 ENDING: Final = ".unsaved"  # after the name of the brief: no pattern for briefs finds it
 
 
-@dataclass(frozen=True)
-class KeptWork:
+class KeptWork(Value):
     """A text that was not saved, and when it was kept."""
 
     text: str

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.page.page import KeyEntry, KeyRamp, Page
 from yuzen.scene.box import Box
 from yuzen.scene.primitives import Rectangles
+from yuzen.value import Value
 
 PAGE_MARGIN_PX = 40  # pixels left and right
 # Distances down the page are in steps of eight pixels.
@@ -35,8 +36,7 @@ KEY_BESIDE_SUBTITLE_GAP_PX = 26  # pixels between the subtitle and a key in its 
 FOOTER, NO_FOOTER = 48, 24
 
 
-@dataclass(frozen=True)
-class PageHeader:
+class PageHeader(Value):
     """The words around the plot, broken into lines, and how much height they take above it.
 
     beside: pixels from the margin to where the first line of the key begins, in the subtitle's last

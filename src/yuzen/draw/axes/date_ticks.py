@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -13,14 +13,14 @@ from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, Calendar, Grain, days, grouped, minutes, months
 from yuzen.page.plot import CategoryAxis
+from yuzen.value import Value
 
 DATE_TEXT_GAP_PX = 14  # pixels between texts
 LEAST_DATE_WIDTH_PX = 12  # pixels for each text; with less there is no use in trying
 YEAR_STEPS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
 
 
-@dataclass(frozen=True, eq=False)
-class Ticks:
+class Ticks(Value, eq=False):
     """The slots that have a text, the text, and the unit below it, '' where it repeats."""
 
     slots: Codes
@@ -28,8 +28,7 @@ class Ticks:
     lower: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Value):
     """One way to choose texts: at the first slot of each period.
 
     period: a whole number for each date.  text: what the slot is called.  above: what its period is
@@ -106,8 +105,7 @@ def _ticks(slots: Codes, upper: list[str], lower: list[str]) -> Ticks:
     return Ticks(slots, tuple(upper), tuple(fresh))
 
 
-@dataclass(frozen=True)
-class DateTexts:
+class DateTexts(Value):
     """What dates are called on an axis, by a calendar and in a language."""
 
     calendar: Calendar

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -27,13 +26,13 @@ from yuzen.page.scatter import Scatter
 from yuzen.scene.box import Box
 from yuzen.scene.order import BEHIND, LINES
 from yuzen.scene.primitives import Segments
+from yuzen.value import Value
 
 LABELS: Final = "labels beside the plot"
 SCALE_PADDING_PX: Final = 14.0  # pixels beyond the outermost points
 
 
-@dataclass(frozen=True, eq=False)
-class Frame:
+class Frame(Value, eq=False):
     """A box of the sheet with a scale across and one upright; `outer` is the room around it."""
 
     canvas: Canvas

@@ -1,17 +1,16 @@
 """Columns of pixels across a plot, by which lines of very many points are thinned."""
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
+from yuzen.value import Value
 
 POINTS_PER_PX: Final = 8  # points for each pixel across; with fewer, each is drawn
 
 
-@dataclass(frozen=True)
-class PixelColumns:
+class PixelColumns(Value):
     """The columns of pixels between two places across, in whatever units."""
 
     first: float

@@ -3,7 +3,6 @@
 Marks follow one another *across*; values run *along*. Which of the two is x is decided at the end.
 """
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -19,6 +18,7 @@ from yuzen.locks import cached_property
 from yuzen.page.layer import LayerMarks
 from yuzen.page.plot import CategoryAxis, Plot
 from yuzen.scene.box import Box
+from yuzen.value import Value
 
 TICK_ROOM_PX: Final = 62  # beside vertical marks, for the numbers of an axis
 OWN_AXIS_PADDING_PX: Final = 8  # above and below a layer on its own axis
@@ -33,8 +33,7 @@ WIDEST_BAR_PX = 110  # pixels
 ROW_FOR_ABOVE_PX = 30  # pixels that a row needs for a text above its bar
 
 
-@dataclass(frozen=True, eq=False)
-class PlotLayout:
+class PlotLayout(Value, eq=False):
     """A plot, the sheet, the part of it that the marks have, and which way they run.
 
     outer:  the room for the marks and the words around them.

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from yuzen.arrays import Bools, Floats
+from yuzen.value import Value
 
 LABEL_ROOM_PX = (
     2.0  # times the stretch of the values: with more between them and zero, a scale leaves zero out
@@ -17,8 +17,7 @@ FAR_DOTS_SHARE = 0.25  # the same of dots, which show numbers by place alone
 SET_END_ROOM_PX, SET_END_ROOM_HORIZONTAL_PX = 33.0, 90.0
 
 
-@dataclass(frozen=True)
-class AxisScale:
+class AxisScale(Value):
     """Where zero is, in pixels from the low end of the plot, and how many pixels a unit has."""
 
     zero: float
@@ -33,8 +32,7 @@ class AxisScale:
         return (pixels - self.zero) / self.unit
 
 
-@dataclass(frozen=True, eq=False)
-class Room:
+class Room(Value, eq=False):
     """Values that a scale holds, and the pixels that each needs below and above, shape (n,)."""
 
     values: Floats

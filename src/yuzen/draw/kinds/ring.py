@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -20,6 +20,7 @@ from yuzen.page.ring import Ring
 from yuzen.scene.box import Box
 from yuzen.scene.primitives import Polygons, joined
 from yuzen.scene.strokes import stroke_names
+from yuzen.value import Value
 
 HOLE_SHARE: Final = 0.62  # of the radius
 LARGEST_RADIUS_PX: Final = 270  # pixels of the radius
@@ -72,8 +73,7 @@ class RingKind(PlotKind):
 PLOT: Final = RingKind()
 
 
-@dataclass(frozen=True, eq=False)
-class _Drawing:
+class _Drawing(Value, eq=False):
     """A ring with its place on the sheet: middle, radius, and the angles of its slices.
 
     angles: where each slice begins, and where the last one ends, clockwise from twelve, shape (k +

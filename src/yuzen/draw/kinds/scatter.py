@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -13,7 +12,7 @@ from yuzen.draw.axes.axis import tick_room, ticks_between
 from yuzen.draw.axes.frame import Frame, scale_of
 from yuzen.draw.canvas import Canvas, Of, Plane, colors
 from yuzen.draw.places.annotations import PlacedNote, write_notes
-from yuzen.draw.places.point_texts import PointOwners, point_texts
+from yuzen.draw.places.point_texts import MAX_POINT_TEXTS, PointOwners, point_texts
 from yuzen.draw.plots.plot import PAGE_HEIGHT_PX, PlotKind, says_empty
 from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import CURVE, TEXT, Occupancy
@@ -24,6 +23,7 @@ from yuzen.page.scatter import Region, Scatter
 from yuzen.scene.box import Box
 from yuzen.scene.order import BANDS
 from yuzen.scene.primitives import Rectangles
+from yuzen.value import Value
 
 SCATTER_POINT_PX: Final = 9.0  # pixels across
 AXIS_TITLE_ROOM_PX: Final = 24  # pixels over the plot for the title of the axis that stands
@@ -73,8 +73,7 @@ class ScatterKind(PlotKind):
 PLOT: Final = ScatterKind()
 
 
-@dataclass(frozen=True, eq=False)
-class _Drawing:
+class _Drawing(Value, eq=False):
     """A scatter that has its place on the sheet, and the scale of each axis."""
 
     plot: Scatter
@@ -225,6 +224,16 @@ class _Drawing:
         """A pale ground under words that may lie over points."""
         self.canvas.plates(boxes + np.array([-3, -1, 3, 1]), self.canvas.paper(PLATE_OPACITY))
 
+    def _widths(self, order: Codes) -> Floats:
+        """Pixels of the texts that are tried, the first of some points; 0 at all others."""
+        widths, count = np.zeros(len(self.plot.places)), 0
+        for point in order.tolist():
+            widths[point] = width_of(self.plot.pieces, self.canvas.measurer, point)
+            count += widths[point] > 0
+            if count == MAX_POINT_TEXTS:  # measuring thousands that find no place takes longest
+                break
+        return widths
+
     def _write(self, middles: Floats, radii: Floats, seen: Bools, ground: Occupancy) -> None:
         """Write what stands at points, flagged ones first; what finds no place is noted."""
         plot, canvas = self.plot, self.canvas
@@ -232,10 +241,18 @@ class _Drawing:
             return
         wanted = np.flatnonzero(np.any([piece.said for piece in plot.pieces], axis=0) & seen)
         order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
-        widths = np.zeros(len(middles))
+        widths, tried = np.zeros(len(middles)), []
         for point in order.tolist():
             widths[point] = width_of(plot.pieces, canvas.measurer, point)
-        written_marks = order[widths[order] > 0]
+            if widths[point] > 0:
+                tried.append(point)
+            if (
+                len(tried) == MAX_POINT_TEXTS
+            ):  # measuring thousands that find no place takes longest
+                break
+        written_marks = np.array(tried, dtype=np.intp)
+        reaches = np.zeros((len(middles), 2))
+        reaches[written_marks] = reaches_of(plot.pieces, canvas.measurer, written_marks)
         texts = point_texts(
             written_marks,
             middles,
@@ -244,10 +261,7 @@ class _Drawing:
             canvas.measurer.height("number"),
             self.frame.box,
             ground,
-            PointOwners(
-                _point_ends(middles, radii, np.flatnonzero(seen)),
-                reaches_of(plot.pieces, canvas.measurer, np.arange(len(middles))),
-            ),
+            PointOwners(_point_ends(middles, radii, np.flatnonzero(seen)), reaches),
         )
         signs = Signs()
         led = [text for text in texts if text.lead]

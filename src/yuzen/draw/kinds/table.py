@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import partial
 from typing import Final
 
@@ -40,6 +40,7 @@ from yuzen.scene.box import Box
 from yuzen.scene.order import LINES
 from yuzen.scene.primitives import Rectangles
 from yuzen.scene.units import pixels
+from yuzen.value import Value
 
 TABLE_ROW_PX: Final = 30  # pixels
 LEAST_ROW: Final = 17  # for the smallest letters
@@ -78,8 +79,7 @@ def _head(table: Table) -> float:
     return COLUMN_TITLE_LINE_PX * (2 + any(column.above for column in table.columns)) + 8
 
 
-@dataclass(frozen=True, eq=False)
-class _Drawing:
+class _Drawing(Value, eq=False):
     """A table that has its place on the sheet.
 
     top: of the first row; row: pixels of each.

@@ -1,7 +1,6 @@
 """Notes at marks: each at the nearest place that is clear of all else, with a line to its mark."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -17,6 +16,7 @@ from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.layer import Layer
 from yuzen.page.plot import Annotation
 from yuzen.scene.box import Box
+from yuzen.value import Value
 
 NOTE_WIDTH_PX: Final = 190.0  # pixels of a line of a note
 MAX_NOTE_LINES: Final = 3
@@ -32,8 +32,7 @@ NOTE_LINE_GAP_PX: Final = 3.0  # pixels between a line and the text that it lead
 NOTE_PADDING_PX: Final = 3.0  # pixels around a note
 
 
-@dataclass(frozen=True)
-class PlacedNote:
+class PlacedNote(Value):
     """A text at a mark: where lines to it may begin, and how far from there they keep.
 
     spots: places at the mark's edge, the best first, in pixels of the page.

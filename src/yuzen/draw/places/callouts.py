@@ -1,6 +1,5 @@
 """Call-outs: texts and badges of single marks, near them and clear of lines and of one another."""
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -26,6 +25,7 @@ from yuzen.draw.signs.styled_texts import (
 )
 from yuzen.page.layer import Layer
 from yuzen.page.styled_texts import StyledTexts
+from yuzen.value import Value
 
 CALLOUT_GAP_PX = 9  # pixels between a point and its text
 CALLOUT_STEP_PX = 8  # pixels from one place to the next one farther away
@@ -39,8 +39,7 @@ BADGE_PADDING_PX = (
 )  # pixels after a badge, of which one without a text has no need
 
 
-@dataclass(frozen=True, eq=False)
-class Callout:
+class Callout(Value, eq=False):
     """A text at a mark: its box (low and high along, near and far across), and its leader line."""
 
     mark: int
@@ -48,8 +47,7 @@ class Callout:
     led: bool
 
 
-@dataclass(frozen=True)
-class Callouts:
+class Callouts(Value):
     """The call-outs of a layer that have their places, and the marks whose text found none."""
 
     placed: list[Callout]

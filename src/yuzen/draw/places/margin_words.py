@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -27,6 +27,7 @@ from yuzen.draw.room.occupancy import Occupancy
 from yuzen.draw.room.placement import spread_out
 from yuzen.draw.shapes.line import beside_end
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
+from yuzen.value import Value
 
 MARGIN_WORD_GAP_PX: Final = 8.0  # pixels between the end of a line, or the plot, and a word
 MARGIN_FOOT_GAP_PX: Final = 8.0  # pixels between a plot and the foot of words above it
@@ -39,8 +40,7 @@ FARTHEST_UNLED_PX: Final = 24.0  # pixels between a line's end and its name, wit
 ABOVE_PLOT_PX: Final = 6.0  # pixels above the room of a plot that words may have
 
 
-@dataclass(frozen=True)
-class MarginWord:
+class MarginWord(Value):
     """A word that belongs to a place on the sheet: right of it, or above the plot in its middle.
 
     layer, line: the line that it names, and mark: its last mark; -1 for none.
@@ -66,8 +66,7 @@ class MarginWord:
         return np.asarray(self.crowded | (np.abs(middle - self.end[1]) > UNMOVED_PX))
 
 
-@dataclass(frozen=True)
-class MarginWords:
+class MarginWords(Value):
     """Words that have their places, and those that found none."""
 
     placed: list[PlacedWord]
@@ -77,8 +76,7 @@ class MarginWords:
         return MarginWords(self.placed + other.placed, self.left_out + other.left_out)
 
 
-@dataclass(frozen=True)
-class PlacedWord:
+class PlacedWord(Value):
     """A word, where it begins, and the middle of its letters; with a line to it if it is led."""
 
     word: MarginWord

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,10 +12,10 @@ from yuzen.draw.room.nearness import BETWEEN_MARKS, MarkEnds, joined_ends
 from yuzen.draw.shapes.line import curve_places
 from yuzen.draw.shapes.shape import drawn_shape
 from yuzen.page.layer import Layer
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class PlotEnds:
+class PlotEnds(Value, eq=False):
     """The ends of all marks on a plot, and which numbers the marks and lines of each layer have.
 
     marks, lines: the number of each layer's first mark and first line, by the layer's name.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -16,6 +16,7 @@ from yuzen.draw.shapes.shape import DrawnShape, LabelPlace, drawn_shape, ends_na
 from yuzen.draw.signs.styled_texts import width_of
 from yuzen.page.layer import Layer, LayerMarks
 from yuzen.page.styled_texts import Label
+from yuzen.value import Value
 
 NUMBER_GAP_PX: Final = 7  # pixels between a mark's end and its text
 INSIDE_GAP_PX: Final = 6  # pixels between a mark's edge and a text inside it
@@ -24,8 +25,7 @@ NARROW_NUMBER_PX: Final = 30.0  # pixels of a number, before it is known
 WITHIN: Final = frozenset[LabelPlace]({"inside", "middle", "base"})
 
 
-@dataclass(frozen=True, eq=False)
-class Texts:
+class Texts(Value, eq=False):
     """One label at all marks of a layer.
 
     wanted:  which marks have something to say, shape (n,).

@@ -1,7 +1,7 @@
 """The scale at which every mark with its texts has room, and the texts as they stand at it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from typing import Final
 
@@ -30,6 +30,7 @@ from yuzen.draw.signs.styled_texts import width_of
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.layer import Layer
 from yuzen.page.plot import Plot
+from yuzen.value import Value
 
 UNLABELLED_MARGIN_PX: Final = 2.0  # pixels beyond a value that has no text
 LEAST_PLOT_SHARE: Final = (
@@ -44,8 +45,7 @@ NAMES_PX: Final = 6.0  # pixels that the numbers of dots keep from the names bes
 OVERHANG_PX: Final = 8.0  # pixels that texts beside a row may stand out of a plot
 
 
-@dataclass(frozen=True, eq=False)
-class Fit:
+class Fit(Value, eq=False):
     """A scale, the texts of all layers as they stand at it, and the ground with all that.
 
     numbers: by which the marks of each layer are called on the ground.

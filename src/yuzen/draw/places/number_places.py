@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -23,6 +22,7 @@ from yuzen.draw.room.occupancy import NO_MARK
 from yuzen.draw.shapes.bar import own_tips
 from yuzen.draw.shapes.shape import LabelPlace
 from yuzen.draw.signs.styled_texts import reaches_of
+from yuzen.value import Value
 
 ASIDE_PX: Final = 2.5  # pixels between the side of a mark and where its text begins
 SIDES: Final = (0, 1, -1)
@@ -31,8 +31,7 @@ NUMBER_STEP_PX: Final = 6.0  # pixels from one place to the next
 LED_FROM_PX: Final = 14.0  # pixels beyond its place from which on a line leads to a number
 
 
-@dataclass(frozen=True, eq=False)
-class LabelChoices:
+class LabelChoices(Value, eq=False):
     """The texts of a label that are tried, and the places that they could have.
 
     marks: whose texts they are, shape (m,).
@@ -93,8 +92,7 @@ def _behind(text: Texts, marks: Codes, numbers: Mapping[str, Codes]) -> list[Cod
     return behind
 
 
-@dataclass(frozen=True, eq=False)
-class _LabelGeometry:
+class _LabelGeometry(Value, eq=False):
     """Where some marks are, with the sizes of their texts, in pixels, shape (m,) each.
 
     start, end, tip: along: where the mark begins, where it ends, and where texts beyond it begin.

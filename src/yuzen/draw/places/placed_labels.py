@@ -1,7 +1,6 @@
 """The texts at bars and dots that have their places, as they are written."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -17,10 +16,10 @@ from yuzen.draw.signs.styled_texts import (
     stands_out,
     write_pieces,
 )
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class PlacedLabels:
+class PlacedLabels(Value, eq=False):
     """Texts that have their places.
 
     shown:  which stand somewhere, shape (n,).

@@ -1,7 +1,7 @@
 """Texts at points: each at the nearest free place, with a line to it where that is far."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from typing import Final
 
@@ -11,11 +11,12 @@ from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.room.nearness import MarkEnds
 from yuzen.draw.room.occupancy import TEXT, Bounds, Occupancy
 from yuzen.scene.box import Box
+from yuzen.value import Value
 
 POINT_TEXT_CLEARANCE_PX: Final = 3.0  # pixels between a text and whatever else
 POINT_TEXT_GAP_PX: Final = 3.0  # pixels between a point's edge and a text beside it
 LEADER_FROM_PX: Final = 12.0  # pixels from which on a thin line leads from the point to its text
-MAX_POINT_TEXTS: Final = 160  # texts that are tried
+MAX_POINT_TEXTS: Final = 160  # texts of one plot that are tried
 TEXT_DISTANCES_PX: Final = (
     0.0,
     8.0,
@@ -33,8 +34,7 @@ ASKEW: Final = np.where(
 )
 
 
-@dataclass(frozen=True, eq=False)
-class PointText:
+class PointText(Value, eq=False):
     """A text at a point: its box (left, top, right, bottom), and its leader line, () for none."""
 
     point: int
@@ -42,8 +42,7 @@ class PointText:
     lead: tuple[tuple[float, float], ...] = ()
 
 
-@dataclass(frozen=True, eq=False)
-class PointOwners:
+class PointOwners(Value, eq=False):
     """All points, and how far their texts reach.
 
     reaches: pixels that the letters at each point reach above their middle and below, shape (n, 2).
@@ -71,7 +70,7 @@ def point_texts(
     owners:  all points, which texts could be taken to belong to.
     """
     texts = []
-    for point in order[:MAX_POINT_TEXTS].tolist():
+    for point in order.tolist():
         middle, radius = middles[point], float(radii[point])
         boxes, away = around(middle, radius, float(widths[point]), tall, TEXT_DISTANCES_PX)
         is_inside = inside_mark(room, boxes)
@@ -104,10 +103,9 @@ def first_free(
     around them.
     """
     around_it = np.array([-clear, -clear, clear, clear])
-    for box, far in zip(boxes, led.tolist(), strict=True):
-        left, top, right, bottom = (box + around_it).tolist()
-        if not ground.free((left, top, right, bottom)):
-            continue
+    # All at once: in a cloud of points hardly any place is free.
+    free = ground.free_on_paper(boxes + around_it)
+    for box, far in zip(boxes[free], led[free].tolist(), strict=True):
         lead = lead_of(middle, radius, box)
         if far and ground.crosses(along(lead)):
             continue

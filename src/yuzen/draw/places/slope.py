@@ -1,7 +1,7 @@
 """Names of lines over two or three periods, beside both ends of each line."""
 
 from collections import Counter
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -17,6 +17,7 @@ from yuzen.draw.signs.styled_texts import Signs, width_of, write_pieces
 from yuzen.draw.text.measurer import ELLIPSIS
 from yuzen.page.layer import Layer
 from yuzen.page.plot import Plot
+from yuzen.value import Value
 
 MOST_PERIODS: Final = 3
 CLOSE_PX: Final = 8.0  # pixels more than a name is high, within which other lines end close by
@@ -26,8 +27,7 @@ LEAD_RUN_PX: Final = 10.0  # pixels that a moved name stands farther aside
 END_NAME_GAP_PX: Final = 8  # pixels between the end of a line and its name
 
 
-@dataclass(frozen=True)
-class SideName:
+class SideName(Value):
     """A name beside an end of a line, in pixels, and the number of the point if that is called out.
 
     left:   where the name begins; number: where the number does, nearer to the point.

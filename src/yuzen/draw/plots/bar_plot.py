@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -49,6 +49,7 @@ from yuzen.draw.text.number_style import NumberStyle
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot
 from yuzen.scene.box import Box
+from yuzen.value import Value
 
 BAR_ROW_PX = 37  # pixels from one horizontal bar to the next
 GROUPED_ROW_PX = 21  # pixels for each bar where several stand beside one another
@@ -61,8 +62,7 @@ LETTER_PX = 8.0  # pixels of a letter of a label, about
 LABEL_GAP_PX = 20  # pixels between labels above bars, about
 
 
-@dataclass(frozen=True, eq=False)
-class BarPlot:
+class BarPlot(Value, eq=False):
     """Bars with their place on the sheet, and texts at the scale that gives all of them room."""
 
     layout: PlotLayout

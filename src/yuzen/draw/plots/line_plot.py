@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -49,6 +49,7 @@ from yuzen.page.page import Size
 from yuzen.page.plot import Plot
 from yuzen.scene.box import Box
 from yuzen.scene.units import pixels
+from yuzen.value import Value
 
 CALLOUT_ROOM_PX = 30  # pixels above and below the lines for the texts of call-outs
 UNCALLED_PX = 8
@@ -56,8 +57,7 @@ COURSE_PX = pixels(1.4)  # of a reference that goes from mark to mark
 BASE_PX = pixels(1.1)  # of an area's base that the brief names
 
 
-@dataclass(frozen=True, eq=False)
-class LineTexts:
+class LineTexts(Value, eq=False):
     """The texts of lines in their places, and the ground with all that.
 
     sides, ends: the names of lines, beside both ends of each or at its last point; labels of
@@ -71,8 +71,7 @@ class LineTexts:
     callouts: dict[str, Callouts]
 
 
-@dataclass(frozen=True, eq=False)
-class LinePlot:
+class LinePlot(Value, eq=False):
     """Lines with their place on the sheet, and the scale that gives call-outs room."""
 
     layout: PlotLayout

@@ -1,7 +1,6 @@
 """What all plots on a category axis share: the room around marks, and values to reach."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Any, Final, Protocol, Self
 
 import numpy as np
@@ -17,6 +16,7 @@ from yuzen.draw.text.number_style import NumberStyle, number_styles
 from yuzen.page.page import Size
 from yuzen.page.plot import Plot
 from yuzen.scene.box import Box
+from yuzen.value import Value
 
 PAGE_HEIGHT_PX: Final = 800
 PLAIN_PANEL_HEIGHT_PX: Final = 250  # of panels that have no say in it
@@ -86,8 +86,7 @@ class LaidOut(Protocol):
         """Draw the whole plot."""
 
 
-@dataclass(frozen=True)
-class AxesKind(PlotKind):
+class AxesKind(Value, PlotKind):
     """How one kind of chart on axes is drawn.
 
     page_height: pixels of its page, from the plot, the size that is told, and the pixels around the

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -13,6 +13,7 @@ from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.locks import cached_property
 from yuzen.page.table import Table, TableColumn
+from yuzen.value import Value
 
 CELL_PADDING_PX: Final = 8.0  # pixels between the edge of a cell and its text
 TIGHT_PADDING_PX: Final = 4.0  # the same where room is short
@@ -40,8 +41,7 @@ def decimal_place(text: str) -> int:
     return len(text) if match is None else match.end()
 
 
-@dataclass(frozen=True)
-class Cell:
+class Cell(Value):
     """A text in a cell: its pieces, and how far it reaches to both sides of where it is aligned."""
 
     texts: tuple[str, ...]
@@ -49,8 +49,7 @@ class Cell:
     right: float
 
 
-@dataclass(frozen=True, eq=False)
-class FittedColumn:
+class FittedColumn(Value, eq=False):
     """A placed column: its left edge in pixels, where numbers are aligned, and its title.
 
     cells: the text of each row; None where it has none.
@@ -66,8 +65,7 @@ class FittedColumn:
     cells: tuple[Cell | None, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class Fitted:
+class Fitted(Value, eq=False):
     """The columns that are drawn, how wide the names are, and what gave way.
 
     measurer: writes in the size that fits.
@@ -81,8 +79,7 @@ class Fitted:
     numberless: bool = False
 
 
-@dataclass(frozen=True)
-class _Way:
+class _Way(Value):
     """A way to write a table: in which size, with how much blank around texts, shorter or not."""
 
     measurer: TextMeasurer
@@ -90,8 +87,7 @@ class _Way:
     shorter: bool = True
 
 
-@dataclass(frozen=True, eq=False)
-class _Measured:
+class _Measured(Value, eq=False):
     """A column with measured cells: how far texts reach to both sides of their alignment."""
 
     column: TableColumn

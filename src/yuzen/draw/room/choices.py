@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -17,8 +17,7 @@ CHECKED_SINGLY: Final = 8  # choices that are looked at one by one
 TEXT_CLEARANCE_PX: Final = 2.0  # pixels between a text and whatever else
 
 
-@dataclass(frozen=True, eq=False)
-class Choices(PageColumns):
+class Choices(PageColumns, eq=False):
     """The places that n texts could have, k for each, the best first.
 
     boxes:  left, top, right and bottom on the page, shape (n, k, 4); NaN where there is no such

@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.draw.room.occupancy import Bounds
+from yuzen.value import Value
 
 AS_NEAR_PX: Final = 2.0  # pixels by which two distances may differ and be called equal
 NEARER_PX: Final = 0.5  # pixels from which on another end is the nearer one
 BETWEEN_MARKS: Final = -1  # of a place on a line between two marks
 
 
-@dataclass(frozen=True, eq=False)
-class MarkEnds:
+class MarkEnds(Value, eq=False):
     """The ends of marks on the page, at which their texts stand.
 
     boxes:   left, top, right and bottom of each end, shape (n, 4); a point on a line has no size.

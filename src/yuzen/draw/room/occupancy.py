@@ -23,6 +23,8 @@ CURVE_HALF_WIDTH_PX: Final = 2.0  # pixels to each side of a curve
 FULL_SHARE: Final = (
     10  # times as long as the ground is wide and high: a line that covers whole columns
 )
+MANY_MARKS: Final = 2_000  # boxes that are covered at once where all are small
+SMALL_MARK_PX: Final = 400  # pixels of a small box
 MAX_DISTINCT_MARKS: Final = 65_000  # that are told from one another
 
 Bounds = tuple[float, float, float, float]
@@ -60,19 +62,38 @@ class Occupancy:
         self._count += len(boxes)
 
         def cover() -> None:
+            ends = self._ends(boxes)
+            sizes = (ends[:, 2] - ends[:, 0]) * (ends[:, 3] - ends[:, 1])
+            if len(boxes) > MANY_MARKS and sizes.max() <= SMALL_MARK_PX:
+                self._cover_small(numbers, ends)
+                return
             for number, (left, top, right, bottom) in zip(
-                numbers.tolist(), self._ends(boxes), strict=True
+                numbers.tolist(), ends.tolist(), strict=True
             ):
                 self._marks[top:bottom, left:right] = number
 
         self._pending.append(cover)
         return numbers
 
+    def _cover_small(self, numbers: Codes, ends: Codes) -> None:
+        """Cover thousands of small boxes, pixel after pixel of many at once."""
+        for first in range(0, len(ends), MANY_MARKS):
+            some = slice(first, first + MANY_MARKS)
+            left, top, right, bottom = (side[:, None, None] for side in ends[some].T)
+            rows = top + np.arange(int((bottom - top).max()))[:, None]
+            columns = left + np.arange(int((right - left).max()))
+            # Of several marks on one pixel the last that is written stays.
+            covered = (rows < bottom) & (columns < right)
+            shape = covered.shape
+            rows, columns = (np.broadcast_to(place, shape)[covered] for place in (rows, columns))
+            of = np.broadcast_to(numbers[some][:, None, None], shape)[covered]
+            self._marks[rows, columns] = of
+
     def add(self, boxes: Floats, what: int) -> None:
         """Texts, joins or strokes in boxes, shape (n, 4)."""
 
         def cover() -> None:
-            for left, top, right, bottom in self._ends(boxes):
+            for left, top, right, bottom in self._ends(boxes).tolist():
                 self._taken[top:bottom, left:right] |= what
 
         self._pending.append(cover)
@@ -213,8 +234,8 @@ class Occupancy:
         sides = np.rint(boxes - np.array([self._left, self._top] * 2)).T
         return np.concatenate([sides[:2], np.maximum(sides[2:], sides[:2] + 1)])
 
-    def _ends(self, boxes: Floats) -> list[list[int]]:
-        """The pixels that boxes cover: the first column and row, and the first beyond, of each."""
+    def _ends(self, boxes: Floats) -> Codes:
+        """The pixels that boxes cover: first column and row, and the first beyond, shape (n, 4)."""
         high, wide = self._taken.shape
         ends = self.in_pixels(boxes).astype(np.intp)
-        return np.clip(ends, 0, np.array([[wide], [high]] * 2)).T.tolist()  # type: ignore[no-any-return]
+        return np.asarray(np.clip(ends, 0, np.array([[wide], [high]] * 2)).T)

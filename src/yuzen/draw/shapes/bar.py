@@ -1,6 +1,6 @@
 """Bars, horizontal or vertical, whole or in parts: one collection, however many."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -18,6 +18,7 @@ from yuzen.scene.order import LINES
 from yuzen.scene.primitives import Polygons, Rectangles, joined
 from yuzen.scene.strokes import stroke_names
 from yuzen.scene.units import pixels
+from yuzen.value import Value
 
 BAR_OUTLINE_PX: Final = pixels(1.8)
 FINEST_BAR_PX = 1.5  # pixels that a flagged bar has at the least
@@ -148,8 +149,7 @@ def draw_connectors(drawn: DrawnLayer) -> None:
     )  # fmt: skip
 
 
-@dataclass(frozen=True, eq=False)
-class Ground:
+class Ground(Value, eq=False):
     """What lies under a text on a bar: its colour, shape (3,), and whether a pattern is over it."""
 
     fill: Floats

@@ -1,7 +1,6 @@
 """What drawing asks of a shape of mark; each shape is a file of its name in this folder."""
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
 from typing import ClassVar, Literal, TypeAlias
@@ -15,6 +14,7 @@ from yuzen.draw.canvas import Plane
 from yuzen.draw.room.occupancy import Occupancy
 from yuzen.page.layer import Layer
 from yuzen.page.styled_texts import Label
+from yuzen.value import Value
 
 # Where a text can stand at its mark: beyond its end; on the other side of it; in it, at its end, in
 # its middle or where it begins; over it or under it, as one looks along it.
@@ -22,8 +22,7 @@ LabelPlace: TypeAlias = Literal["end", "turned", "inside", "middle", "base", "ov
 TEXT_OVER_BAR_GAP_PX = 1  # between a bar and a text above it
 
 
-@dataclass(frozen=True, eq=False)
-class DrawnLayer:
+class DrawnLayer(Value, eq=False):
     """A layer on its way to the plot that it is drawn on.
 
     boxes:  the numbers that lines stop for: low and high along, near and far across, shape (m, 4).

@@ -1,7 +1,7 @@
 """Texts at marks as they are written: piece after piece, with badges and frames."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TypeAlias
 
 import numpy as np
@@ -16,6 +16,7 @@ from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.styled_texts import StyledTexts
 from yuzen.scene.primitives import Rectangles
 from yuzen.scene.units import pixels
+from yuzen.value import Value
 
 TEXT_PLATE_OPACITY = (
     0.82  # of the paper's colour, behind texts that would not stand out from what is there
@@ -29,8 +30,7 @@ FRAME_GAP_PX = 3  # pixels between a text and its frame
 Corners: TypeAlias = "tuple[float, float, float, float]"  # left, top, right, bottom
 
 
-@dataclass(frozen=True)
-class Signs:
+class Signs(Value):
     """The badges and frames of texts, which are drawn together when all texts are written.
 
     layer: the layer of the marks that they belong to.

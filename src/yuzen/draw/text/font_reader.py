@@ -10,13 +10,13 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
-from typing import Final
+from typing import Any, Final, NamedTuple
 
 import matplotlib as mpl
 import numpy as np
 from matplotlib import font_manager, ft2font, rcParams
 from matplotlib.font_manager import FontProperties, findfont, fontManager, get_font
-from matplotlib.ft2font import FT2Font, Kerning, LoadFlags
+from matplotlib.ft2font import FT2Font, Kerning, LoadFlags, RenderMode
 from numpy.typing import NDArray
 
 from yuzen.arrays import Floats
@@ -27,6 +27,7 @@ from yuzen.scene.writing import Font
 
 SILENCE: Final = lock_held_while_forking()
 SUBPIXELS: Final = 64  # FreeType counts in sixty-fourths of a pixel
+UPRIGHT: Final = np.array([[0x10000, 0], [0, 0x10000]])  # FreeType counts 0x10000 for 1
 # What Matplotlib's setting of hinting means to FreeType: measured letters are those that are drawn.
 HINTING: Final = {
     "default": LoadFlags.DEFAULT,
@@ -113,11 +114,11 @@ class FontFile:
     do so between two questions.
     """
 
-    def __init__(self, font: Font) -> None:
+    def __init__(self, font: Font, dpi: float = DPI) -> None:
         path = findfont(properties_of(font))
         self._font = font
         self._file = FT2Font(path, face_index=getattr(path, "face_index", 0))
-        self._file.set_size(font.size, DPI)
+        self._file.set_size(font.size, dpi)
 
     def glyph(self, letter: str) -> Glyph | None:
         """A letter of this font; None where it is of another one."""
@@ -126,6 +127,13 @@ class FontFile:
         glyph = self._file.load_char(ord(letter), _hinting())
         _, lowest, _, highest = glyph.bbox
         return Glyph(glyph.horiAdvance / SUBPIXELS, highest / SUBPIXELS, -lowest / SUBPIXELS)
+
+    def seen(self, letter: str, right: float) -> SeenGlyph | None:
+        """A letter as pixels, moved by a part of one; None where it is of another font."""
+        index = self._file.get_char_index(ord(letter))
+        if not index:
+            return None
+        return _seen(self._file, index, right, 0.0)
 
     def kerning(self, pair: str) -> float:
         """How much farther on than usual a letter stands after another one, in pixels."""
@@ -167,5 +175,31 @@ def outlines_of(text: str, font: Font) -> tuple[Floats, NDArray[np.uint8]]:
     return np.asarray(points).reshape(-1, 2) * scale, np.asarray(codes, dtype=np.uint8)
 
 
+class SeenGlyph(NamedTuple):
+    """A letter as pixels, shape (rows, columns): its corner is right of and above its origin."""
+
+    covered: NDArray[np.uint8]
+    left: int
+    above: int
+
+
+def text_glyphs(text: str, font: Font, dpi: float) -> Iterator[SeenGlyph]:
+    """The letters of a text, of its font and its fallback fonts, from where the text begins."""
+    file = get_font(fontManager._find_fonts_by_props(properties_of(font)))  # noqa: SLF001 - the one call that knows fallback fonts
+    file.clear()
+    file.set_size(font.size, dpi)
+    for glyph in file._layout(text, flags=_hinting()):  # noqa: SLF001 - nothing public tells where letters stand
+        glyph.ft_object.set_size(font.size, dpi)
+        yield _seen(glyph.ft_object, glyph.glyph_index, glyph.x, glyph.y)
+
+
+def _seen(file: Any, glyph: int, right: float, up: float) -> SeenGlyph:  # noqa: ANN401 - nothing public draws between pixels
+    """A letter of a font, moved by parts of a pixel."""
+    file._set_transform(UPRIGHT, [round(SUBPIXELS * right), round(SUBPIXELS * up)])  # noqa: SLF001
+    seen = file._render_glyph(glyph, _hinting(), RenderMode.NORMAL)  # noqa: SLF001
+    return SeenGlyph(np.array(seen.buffer), seen.left, seen.top)
+
+
 def _hinting() -> LoadFlags:
+    """How letters are fitted to pixels, by Matplotlib's setting."""
     return HINTING[rcParams["text.hinting"]]

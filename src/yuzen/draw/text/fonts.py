@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 from threading import get_ident
@@ -20,6 +19,7 @@ from yuzen.draw.text.loading import loading_fonts
 from yuzen.locks import cached_property
 from yuzen.scene.box import Box
 from yuzen.scene.writing import Font, WrittenLine
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from yuzen.draw.text.font_reader import FontFile
@@ -82,8 +82,7 @@ def missing_letters(texts: Iterable[str], theme: Theme) -> str:
     return "".join(c for c in used if ord(c) not in known and c.isprintable() and not c.isspace())
 
 
-@dataclass(frozen=True, eq=False)
-class Face:
+class Face(Value, eq=False):
     """Letters of one font, which are measured once each.
 
     letters: those that are known so far, in whatever thread they were measured.

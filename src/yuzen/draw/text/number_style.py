@@ -1,11 +1,11 @@
 """Ways to write the numbers of a chart, alike in all its plots: full, shorter, smaller."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.plot import Plot
+from yuzen.value import Value
 
 TEXT_SCALES: Final = (0.93, 0.86, 0.78)
 HEADROOM_LINES: Final = (2, 4)
@@ -13,8 +13,7 @@ SMALLEST_TEXT_PT: Final = 8.5  # points
 MANY_MARKS: Final = 300  # marks from which on not all sizes are tried
 
 
-@dataclass(frozen=True, eq=False)
-class NumberStyle:
+class NumberStyle(Value, eq=False):
     """Plots with their numbers written in one way, their measurer, and the room beyond.
 
     headroom: lines of text for which there is room beyond all marks and their numbers.

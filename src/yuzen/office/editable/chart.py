@@ -9,14 +9,14 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes, Dates, Floats
 from yuzen.color.themes import Theme
+from yuzen.value import Value
 
 GroupKind: TypeAlias = Literal["bar", "line", "area", "scatter", "ring"]
 LabelPlace: TypeAlias = Literal["end", "inside", "base", "above", "right", "left", "middle"]
 NO_COLOR: Final = (0.0, 0.0, 0.0, 0.0)
 
 
-@dataclass(frozen=True)
-class TextRun:
+class TextRun(Value):
     """A piece of a text: its ink as '#RRGGBB', and whether it is bold."""
 
     text: str
@@ -24,8 +24,7 @@ class TextRun:
     bold: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class PointLabels:
+class PointLabels(Value, eq=False):
     """What is written at the points of a series.
 
     runs:  of each point, () for none.
@@ -40,8 +39,7 @@ class PointLabels:
     each: tuple[LabelPlace, ...] = ()
 
 
-@dataclass(frozen=True)
-class LineLook:
+class LineLook(Value):
     """A line: its colour as RGBA, its width in points, and its dashes by their name."""
 
     color: tuple[float, ...]
@@ -49,8 +47,7 @@ class LineLook:
     pattern: str = ""
 
 
-@dataclass(frozen=True, eq=False)
-class PointLooks:
+class PointLooks(Value, eq=False):
     """What the points of a series look like, as many as it has values (n).
 
     fill, outline: RGBA, shape (n, 4); an opacity of 0 is none.
@@ -62,8 +59,7 @@ class PointLooks:
     patterns: tuple[str, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class MarkerLooks:
+class MarkerLooks(Value, eq=False):
     """The markers of a line or a scatter: which points have one, the sizes in points, the forms."""
 
     shown: Bools
@@ -71,8 +67,7 @@ class MarkerLooks:
     forms: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Notch:
+class Notch(Value):
     """A short line across the end of each horizontal bar of a series.
 
     half: half of its thickness, in units of the axis.
@@ -82,8 +77,7 @@ class Notch:
     ink: str
 
 
-@dataclass(frozen=True, eq=False)
-class ChartSeries:
+class ChartSeries(Value, eq=False):
     """Numbers that a chart shows in one way, one for each slot, shape (k,).
 
     values:  NaN where there is nothing.
@@ -105,8 +99,7 @@ class ChartSeries:
     smooth: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class ChartGroup:
+class ChartGroup(Value, eq=False):
     """Series that are drawn in one way.
 
     secondary: whether it has axes of its own; gap: between bars, in percent of their width.
@@ -121,8 +114,7 @@ class ChartGroup:
     gap: int = 45
 
 
-@dataclass(frozen=True, eq=False)
-class Slots:
+class Slots(Value, eq=False):
     """The categories: what each is called, and of dates their dates and the unit they stand for.
 
     spaced: whether they stand as far apart as their dates are, so that an axis of dates has them in
@@ -139,8 +131,7 @@ class Slots:
         return len(self.names)
 
 
-@dataclass(frozen=True)
-class NumberAxis:
+class NumberAxis(Value):
     """An axis of values: its ends, NaN where the program chooses; its format, title and colour."""
 
     low: float = np.nan
@@ -150,8 +141,7 @@ class NumberAxis:
     shown: bool = True
 
 
-@dataclass(frozen=True, eq=False)
-class EditableChart:
+class EditableChart(Value, eq=False):
     """One chart of a slide or a sheet.
 
     upright:   the axis of values; second: that of the groups with axes of their own, or the axis
@@ -202,8 +192,7 @@ class NotEditable(Exception):  # noqa: N818 - no fault of anybody's, so never sh
     what: str
 
 
-@dataclass(frozen=True, eq=False)
-class ChartCells:
+class ChartCells(Value, eq=False):
     """Where the numbers of a chart stand in a sheet, as references of its series; '' for none."""
 
     names: tuple[str, ...]

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
+
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class StillPicture:
+class StillPicture(Value):
     """A picture of a chart that cannot be edited: a PNG, the same as an SVG, its shape."""
 
     png: bytes = field(repr=False)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -20,6 +19,7 @@ from yuzen.office.editable.chart import (
 from yuzen.office.parts.looks import default_text, fill_node, line_node, rich_text
 from yuzen.office.parts.markup import document, node
 from yuzen.office.parts.series import LABEL_SCALE, date_code, is_dated, name_size, series_node
+from yuzen.value import Value
 
 HAIRLINE_PT: Final = 0.75
 ZERO_PT: Final = 1.0
@@ -212,8 +212,7 @@ def _named_dates(slots: Slots) -> list[str]:
     return [node("c:majorUnit", val=max(step, 1)), time] if step > 1 else []
 
 
-@dataclass(frozen=True)
-class AxisPlace:
+class AxisPlace(Value):
     """How a value axis stands: the words of CT_ValAx for its side, its labels and its crossing.
 
     number, other: of the axis itself, and of the one that it crosses.

@@ -8,13 +8,14 @@ from __future__ import annotations
 
 import io
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final
 from zipfile import BadZipFile, ZipFile, ZipInfo
 from zlib import error as ZlibError  # noqa: N812 - the name of an exception
 
 from yuzen.errors import make_error
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 ENCRYPTED: Final = b"\xd0\xcf\x11\xe0"  # the older container, which holds what a password locks
 MOST_PARTS: Final = 20_000
@@ -26,8 +27,7 @@ MACROS: Final = "vbaProject.bin"  # ends the names of the parts that hold them
 FORBIDDEN: Final = b"<!DOCTYPE"  # no part of a deck has one, and entities could grow without end
 
 
-@dataclass(frozen=True, eq=False)
-class Package:
+class Package(Value, eq=False):
     """The parts of a file by their names, as they stand in it.
 
     where: the file, for messages.

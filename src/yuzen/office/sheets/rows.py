@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -13,12 +13,12 @@ from yuzen.office.facts import FactColumn
 from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.series import SERIAL_ZERO, date_code, is_dated, serials
 from yuzen.office.sheets.numbers_book import place_of
+from yuzen.value import Value
 
 FIRST_ROW: Final = 1  # under the head, counted from 0
 
 
-@dataclass(frozen=True, eq=False)
-class SheetRows:
+class SheetRows(Value, eq=False):
     """Columns of one length, and where the numbers of the chart stand among them."""
 
     columns: tuple[FactColumn, ...]

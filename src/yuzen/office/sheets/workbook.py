@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final
 
 from yuzen.color.named import black_or_white
@@ -23,6 +23,7 @@ from yuzen.office.sheets.numbers_book import place_of
 from yuzen.office.sheets.rows import plain_rows, rows_of
 from yuzen.scene.units import DPI, POINTS_PER_INCH
 from yuzen.sources.extras import extra
+from yuzen.value import Value
 
 CHART_SIZE_PX: Final = (860, 480)
 ROW_PX: Final = 20
@@ -31,8 +32,7 @@ RULE_HEADS: Final = ("chart", "rule", "condition", "changes", "target", "count",
 SHEET_DPI: Final = 96  # pixels of a sheet that are an inch
 
 
-@dataclass(frozen=True, eq=False)
-class SheetContent:
+class SheetContent(Value, eq=False):
     """A chart as a workbook shows it.
 
     name:    what the report calls it; key: pieces of text, a line each.

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TypeAlias
 
 from yuzen.color.themes import LINEN, Theme
 from yuzen.office.editable.chart import EditableChart, TextRun
 from yuzen.office.editable.still import StillPicture
 from yuzen.office.slides.table import SlideTable
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class SlideContent:
+class SlideContent(Value, eq=False):
     """A chart as a slide shows it.
 
     key:         lines of the key, each of pieces of text with their inks.
@@ -30,8 +29,7 @@ class SlideContent:
     sentences: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class TextSlide:
+class TextSlide(Value):
     """A slide of words: a title and lines, those that stand over others in bold."""
 
     title: str

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Final
 
@@ -17,6 +17,7 @@ from yuzen.office.parts.markup import Foreign
 from yuzen.office.parts.package import Package, checked
 from yuzen.office.parts.records import RECORD_PART
 from yuzen.paths import read_file
+from yuzen.value import Value
 
 EMU: Final = 914_400  # of an inch
 SLIDE_INCHES: Final = (13.333, 7.5)
@@ -31,8 +32,7 @@ TITLE_KINDS: Final = ("TITLE", "VERTICAL_TITLE")  # the large one of a cover is 
 BODY_KINDS: Final = ("OBJECT", "CHART", "BODY", "TABLE", "PICTURE")
 
 
-@dataclass(frozen=True)
-class SlidePlaces:
+class SlidePlaces(Value):
     """A rectangle of a slide, in English metric units."""
 
     left: int
@@ -49,8 +49,7 @@ class SlidePlaces:
         return replace(self, height=max(min(self.height, other.top - self.top), EMU))
 
 
-@dataclass(frozen=True)
-class SlideRoom:
+class SlideRoom(Value):
     """Where the title and the rest of a slide stand; title: None in the template's own place."""
 
     title: SlidePlaces | None
@@ -58,8 +57,7 @@ class SlideRoom:
     foot: SlidePlaces
 
 
-@dataclass(frozen=True)
-class SlideLayout:
+class SlideLayout(Value):
     """The layout that slides of charts are made on."""
 
     layout: Foreign

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -13,12 +12,12 @@ from yuzen.office.editable.chart import NotEditable, TextRun
 from yuzen.office.editable.labels import text_runs
 from yuzen.office.parts.markup import Foreign
 from yuzen.page.table import GRAND_TOTAL, HEADING, SUBTOTAL, Table, unshown
+from yuzen.value import Value
 
 MAX_ROWS: Final = 45  # of a slide; more cannot be read there
 
 
-@dataclass(frozen=True)
-class TableCell:
+class TableCell(Value):
     """A cell: the pieces of its text, its fill as RGBA, and where its text stands."""
 
     runs: tuple[TextRun, ...]
@@ -26,8 +25,7 @@ class TableCell:
     align: str = "r"
 
 
-@dataclass(frozen=True)
-class SlideTable:
+class SlideTable(Value):
     """A table: heads, rows of cells, and rows under a hairline.
 
     more: how many rows, besides headings, are not on the slide.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final, TypeAlias
 
 import numpy as np
@@ -13,6 +12,7 @@ from yuzen.render.alike import alike
 from yuzen.render.svg.elements import number, opaque_colors
 from yuzen.scene.primitives import Dots, Filled, Segments
 from yuzen.scene.strokes import DASHES, STROKES, Dashes
+from yuzen.value import Value
 
 Look: TypeAlias = Mapping[str, str]
 
@@ -26,8 +26,7 @@ UNSAID: Final[Look] = {
 }
 
 
-@dataclass(frozen=True, eq=False)
-class Looks:
+class Looks(Value, eq=False):
     """The looks of some shapes.
 
     common: the attributes that most of them have, which their group gives.

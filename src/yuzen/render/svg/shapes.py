@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from itertools import groupby
 from typing import Any, Final
 from xml.etree.ElementTree import Element, SubElement
@@ -37,6 +37,7 @@ from yuzen.scene.primitives import (
 )
 from yuzen.scene.strokes import DASHES
 from yuzen.scene.writing import Writing
+from yuzen.value import Value
 
 NOTHING_SAID: Final = Description()
 LEVEL_PX: Final = 1e-4  # pixels by which the ends of a level or an upright line may differ
@@ -45,8 +46,7 @@ NO_CORNERS: Final = FORMS["circle"]
 SPOT_RADIUS_PX: Final = 5.0
 
 
-@dataclass(frozen=True, eq=False)
-class Titles:
+class Titles(Value, eq=False):
     """What marks of a plot say when they are pointed at.
 
     of_chart: which of the chart's marks each mark of a layer is, by the layer's name.
@@ -71,8 +71,7 @@ class Titles:
 NO_TITLES: Final = Titles()
 
 
-@dataclass(frozen=True, eq=False)
-class SvgPlot:
+class SvgPlot(Value, eq=False):
     """A group that shapes are written into, its place among the plots, and what the file shares."""
 
     group: Element

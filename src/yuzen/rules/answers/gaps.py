@@ -1,7 +1,6 @@
 """Gaps: how far marks are from what a rule compares them with."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,10 +14,10 @@ from yuzen.rules.marks import LEVELS
 from yuzen.rules.quantities.fields import Number
 from yuzen.rules.quantities.numbers import Quantity
 from yuzen.rules.scope import Scope
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class BenchmarkGap:
+class BenchmarkGap(Value, eq=False):
     """The distance of marks from what one test of a rule compares its subject with.
 
     subject:   what is compared; of: what it is compared with, None for the range that is usual.

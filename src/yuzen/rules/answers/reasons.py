@@ -1,18 +1,17 @@
 """Reasons: why a rule held, did not hold or is unknown, for every mark and rule."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 from yuzen.rules import truth
 from yuzen.rules.judge import EvaluationContext, Verdict
 from yuzen.rules.target import Target
+from yuzen.value import Value
 
 RuleState: TypeAlias = Literal["won", "also held", "unknown", "did not hold"]
 
 
-@dataclass(frozen=True)
-class Reason:
+class Reason(Value):
     """What became of one rule at one mark, and the sentence that tells why.
 
     `rule` is the rule's index; a rule that held has won if it decided at least one of its effects.

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
@@ -22,6 +21,7 @@ from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 from yuzen.rules.quantities.structure import inside
+from yuzen.value import Value
 
 Explainer: TypeAlias = Callable[[int], str]
 Needs: TypeAlias = Literal["number", "words", "any", "nothing"]
@@ -35,8 +35,7 @@ TextParameters: TypeAlias = Mapping[str, str | tuple[str, ...]]  # by their name
 CLAIMS: Final[list[type[BaseClaim]]] = []  # the register, in the order in which claims are defined
 
 
-@dataclass(frozen=True)
-class SqlSubject:
+class SqlSubject(Value):
     """The subject of a test on rows in SQL.
 
     subject: the quantity that it is; column: where it stands, None where it is in no column.
@@ -55,8 +54,7 @@ class SqlSubject:
         return self.of(self.subject)
 
 
-@dataclass(frozen=True)
-class Side:
+class Side(Value):
     """One side of a quantity: above it or below it, and whether the quantity itself counts."""
 
     of: Quantity
@@ -64,8 +62,7 @@ class Side:
     itself: bool
 
 
-@dataclass(frozen=True, eq=False)
-class Benchmark:
+class Benchmark(Value, eq=False):
     """What the subject of a test is compared with.
 
     values: the number of each mark, shape (n,) or () where all have the same; NaN for none.
@@ -76,7 +73,7 @@ class Benchmark:
     of: Quantity | None
 
 
-class BaseClaim(ABC):
+class BaseClaim(Value, ABC):
     """A claim about the subject of a test. A class that is one says all that there is to say of it.
 
     words:      those that it can begin with, by which the grammar finds it.
@@ -110,13 +107,13 @@ class BaseClaim(ABC):
     summarises: ClassVar[bool] = False
     among_peers: ClassVar[bool] = False
 
-    def __init_subclass__(cls) -> None:
+    def __init_subclass__(cls, **options: bool) -> None:
         """Take the claim into the register, and its words into the language.
 
-        A class without words is what several claims have in common, and no claim itself. A frozen
-        dataclass with slots would be made twice, hence the question whether it is there already.
+        A class without words is what several claims have in common, and no claim itself.
         """
-        if cls.words and cls not in CLAIMS:
+        super().__init_subclass__(**options)
+        if cls.words:
             CLAIMS.append(cls)
             # "at most" and "starts with" are claims of two words; each is a word of the language.
             reserve(*(part for word in (*cls.words, *cls.inner) for part in word.split()))
@@ -243,7 +240,6 @@ class NumberClaim(BaseClaim):
         """Like `explain`, of marks whose number is not missing."""
 
 
-@dataclass(frozen=True)
 class PlaceRange(BaseClaim):
     """A claim about one place among the peers, or a range of places; both ends count."""
 

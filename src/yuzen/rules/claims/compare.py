@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import operator
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any, ClassVar, Final, Literal, TypeAlias
 
 import numpy as np
@@ -67,7 +67,6 @@ OPERATORS: Final = {
 }
 
 
-@dataclass(frozen=True)
 class Compare(NumberClaim):
     """The subject is below, at most, equal to, unlike, at least or above a quantity, exactly."""
 
@@ -193,7 +192,6 @@ def _of_bins(sign: CompareSign, bins: BinInterval, level: Floats) -> Truth:
     return held if sign == "=" else np.negative(held)
 
 
-@dataclass(frozen=True)
 class Between(NumberClaim):
     """The subject lies between two quantities; both ends count."""
 
@@ -257,7 +255,6 @@ class Between(NumberClaim):
         return (Side(self.low, above=True, itself=True), Side(self.high, above=False, itself=True))
 
 
-@dataclass(frozen=True)
 class HasSign(NumberClaim):
     """The subject is positive, negative or zero; zero is neither positive nor negative."""
 
@@ -316,7 +313,6 @@ class HasSign(NumberClaim):
         return (Side(zero, above=self.sign == "positive", itself=False),)
 
 
-@dataclass(frozen=True)
 class Missing(BaseClaim):
     """The subject is missing: the only claim that is true of a missing number."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, ClassVar, Final
 
 import numpy as np
@@ -33,7 +32,6 @@ from yuzen.rules.quantities.numbers import Arithmetic, Percent, Quantity
 ROUNDING: Final = 2.0**-52
 
 
-@dataclass(frozen=True)
 class ToleranceEnd(Arithmetic):
     """The lowest or highest number within a percentage of a quantity."""
 
@@ -45,7 +43,6 @@ class ToleranceEnd(Arithmetic):
         return middle + share * np.abs(middle)
 
 
-@dataclass(frozen=True)
 class Distance(NumberClaim):
     """The subject is no farther from a quantity than a tolerance; both ends count.
 

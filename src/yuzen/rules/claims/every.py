@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -16,7 +15,6 @@ from yuzen.rules.phrases import count, is_count
 from yuzen.rules.quantities.fields import Field, Number
 
 
-@dataclass(frozen=True)
 class Every(BaseClaim):
     """The mark is drawn at every n-th position among its peers, counted from 1.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -18,7 +17,6 @@ from yuzen.rules.phrases import count, count_to, is_count
 from yuzen.rules.quantities.fields import Field, Number
 
 
-@dataclass(frozen=True)
 class FirstLast(BaseClaim):
     """The mark is among the first or last drawn of its peers."""
 
@@ -63,7 +61,6 @@ class FirstLast(BaseClaim):
         return _explainer(view, self, self.holds(view))
 
 
-@dataclass(frozen=True)
 class Position(PlaceRange):
     """The mark is drawn at one position among its peers, or in a range of them."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import ClassVar, Literal, TypeAlias
 
 import numpy as np
@@ -32,7 +31,6 @@ from yuzen.rules.quantities.numbers import Percent, Quantity, Summary
 RankTeller: TypeAlias = Callable[[int], tuple[float, str]]
 
 
-@dataclass(frozen=True)
 class Extreme(NumberClaim):
     """The subject is the highest or lowest of its peers; equal ones all are."""
 
@@ -94,7 +92,6 @@ class Extreme(NumberClaim):
         return because
 
 
-@dataclass(frozen=True)
 class End(NumberClaim):
     """The subject is in the top or bottom by count or by percentage of the peers."""
 
@@ -168,7 +165,6 @@ class End(NumberClaim):
         return because
 
 
-@dataclass(frozen=True)
 class Rank(PlaceRange, NumberClaim):
     """The subject's rank among its peers is one number or in a range, from either end."""
 
@@ -251,13 +247,14 @@ def _shared(view: TestView, limit: Codes, *, largest_first: bool) -> Bools:
     # Dense and ordinal ranks give every place to somebody, so nothing is shared beyond the cut.
     if view.ties != "competition":
         return np.zeros(len(view), dtype=bool)
-    values = view.peer_values(view.subject)
-    ranks = RANKS[view.ties](values, view.peers, largest_first=largest_first)
+    held = _within(view, limit, largest_first=largest_first) == truth.TRUE
+    inside = np.where(held, view.peer_values(view.subject), np.nan)
     # The limit may differ between groups ("top 10%" of each), so it is compared mark by mark.
     most = view.peers.spread(np.broadcast_to(limit, view.peers.count).astype(float))
-    inside = np.where(ranks <= most, ranks, np.nan)
     counts = view.peers.spread(summaries.count(inside, view.peers))
-    last = view.peers.spread(summaries.highest(inside, view.peers))
+    # The last rank is that of the value nearest to the cut, so nothing has to be ranked once more.
+    nearest = summaries.lowest if largest_first else summaries.highest
+    last = view.peers.spread(nearest(inside, view.peers))
     return np.asarray((counts > most) & (inside == last))
 
 

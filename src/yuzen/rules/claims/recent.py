@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -20,7 +19,6 @@ from yuzen.rules.phrases import count, is_count, period_word
 from yuzen.rules.quantities.fields import Field, Number
 
 
-@dataclass(frozen=True)
 class Recent(BaseClaim):
     """The subject, a date, lies in the last or first periods that there are dates of."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -26,7 +25,6 @@ TRUTH_WORDS = {
 }
 
 
-@dataclass(frozen=True)
 class Moves(NumberClaim):
     """The subject rises or falls from the mark before, by some amount, some times running."""
 
@@ -170,7 +168,6 @@ class Moves(NumberClaim):
         return amount
 
 
-@dataclass(frozen=True)
 class NewExtreme(NumberClaim):
     """The subject is higher (or lower) than all before it in the sequence."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -14,7 +13,6 @@ from yuzen.rules.evaluation_data import TestView
 from yuzen.rules.language.reader import Reader
 
 
-@dataclass(frozen=True)
 class Turns(NumberClaim):
     """The subject has the sign and the last one that had a sign had the other."""
 
@@ -57,7 +55,6 @@ class Turns(NumberClaim):
         return _sign_explainer(view, self, self.holds(view))
 
 
-@dataclass(frozen=True)
 class ChangesSign(NumberClaim):
     """The subject turns positive or turns negative."""
 

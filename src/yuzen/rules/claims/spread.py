@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -16,7 +15,6 @@ from yuzen.rules.language.reader import Reader
 SPREADS = 1.5  # how many times the middle half's spread lies between it and an outlier (Tukey 1977)
 
 
-@dataclass(frozen=True)
 class Outlier(NumberClaim):
     """The subject lies beyond 1.5 times the middle half's spread from the middle half."""
 

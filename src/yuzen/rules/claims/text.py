@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 from typing import Any, ClassVar, Literal
 
@@ -35,7 +35,6 @@ def quoted(text: str) -> str:
     return '"' + text.replace('"', '""') + '"'
 
 
-@dataclass(frozen=True)
 class TextTest(BaseClaim):
     """The subject, a word or a date, is, is not, starts with, contains, is before or after a text.
 
@@ -190,7 +189,6 @@ class TextTest(BaseClaim):
         return word.startswith(text)
 
 
-@dataclass(frozen=True)
 class OneOf(BaseClaim):
     """The subject, a word or a date, is one of several texts."""
 

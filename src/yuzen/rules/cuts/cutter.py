@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import reduce
 from itertools import chain, combinations
 from typing import TypeAlias
@@ -21,6 +21,7 @@ from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.judge import EvaluationContext, Rule, Verdict
 from yuzen.rules.quantities.structure import follows
 from yuzen.rules.target import Target
+from yuzen.value import Value
 
 Gaps: TypeAlias = "dict[tuple[int, Test], list[Gap]]"
 
@@ -28,8 +29,7 @@ CUTTING = ("color", "opacity", "pattern")  # the effects that begin and end with
 HALFWAY = 0.5  # where a quantity of groups steps from one mark's number to the next one's
 
 
-@dataclass(frozen=True, eq=False)
-class Level:
+class Level(Value, eq=False):
     """A quantity at which a test cuts: its number at each mark, and the side where it holds."""
 
     values: Floats
@@ -47,8 +47,7 @@ class Level:
         return (truth.at_least if self.itself else truth.above)(beyond, truth.ZERO)
 
 
-@dataclass(frozen=True, eq=False)
-class Gap:
+class Gap(Value, eq=False):
     """How far a line is above a level along each segment: until its half, and from there."""
 
     level: Level
@@ -95,8 +94,7 @@ class Gap:
         return np.where((t < HALFWAY)[:, None], self.first[segment], self.second[segment])
 
 
-@dataclass(frozen=True, eq=False)
-class Cutter:
+class Cutter(Value, eq=False):
     """What lines and bars are cut by: the rules on targets, those on the first before the others.
 
     visible:   the effects that cut, each with the target on which it does.
@@ -235,8 +233,7 @@ class Cutter:
         }
 
 
-@dataclass(frozen=True, eq=False)
-class _StretchTruth:
+class _StretchTruth(Value, eq=False):
     """What conditions say at the middle of each stretch, shape (k,)."""
 
     context: EvaluationContext

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats
+from yuzen.value import Value
 
 HALVINGS = 60  # of an interval that holds a root: beyond the last digit of a float in 0..1
 
 
-@dataclass(frozen=True, eq=False)
-class Paths:
+class Paths(Value, eq=False):
     """The segments of a chart's lines; those of one line follow one another.
 
     starts, ends: the marks that each segment joins, shape (m,).

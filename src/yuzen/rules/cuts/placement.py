@@ -1,9 +1,9 @@
 """Where numbers of marks stand on the axis that lines are drawn along."""
 
-from dataclasses import dataclass
 from typing import Final, Protocol
 
 from yuzen.arrays import Floats
+from yuzen.value import Value
 
 
 class Placement(Protocol):
@@ -13,8 +13,7 @@ class Placement(Protocol):
         """The place of a number of each mark, shape (n,)."""
 
 
-@dataclass(frozen=True)
-class AsTheyAre:
+class AsTheyAre(Value):
     """An axis on which numbers stand where they are."""
 
     def placed(self, values: Floats) -> Floats:

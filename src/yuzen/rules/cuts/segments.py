@@ -1,16 +1,15 @@
 """What cutting gives: pieces of lines, areas and bars, each with the rules that win there."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import TypeAlias
 
 from yuzen.arrays import Codes, Floats
+from yuzen.value import Value
 
 PieceWinners: TypeAlias = Mapping[str, "Codes"]
 
 
-@dataclass(frozen=True, eq=False)
-class CutSegments:
+class CutSegments(Value, eq=False):
     """Segments cut into pieces, one after the other, so that one rule wins along each piece.
 
     of:        the segment, shape (k,).
@@ -27,8 +26,7 @@ class CutSegments:
         return len(self.of)
 
 
-@dataclass(frozen=True, eq=False)
-class AreaPieces:
+class AreaPieces(Value, eq=False):
     """Areas between a floor and a line, cut across as well: pieces with the curves that bound them.
 
     of, low, high: segments cut into stretches, shape (k,) each.
@@ -46,8 +44,7 @@ class AreaPieces:
     winners: PieceWinners
 
 
-@dataclass(frozen=True, eq=False)
-class BarSlices:
+class BarSlices(Value, eq=False):
     """Bars cut at values: pieces of marks, shape (q,) each; winners as of stretches.
 
     low, high:   the values between which a piece lies.

@@ -5,7 +5,6 @@ measure("cost") > average + 2 * deviation
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import date
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
@@ -25,8 +24,7 @@ Within: TypeAlias = str | tuple[str, ...]
 DateLike: TypeAlias = str | int | date
 
 
-@dataclass(frozen=True, eq=False)
-class Measure(Numbers):
+class Measure(Numbers, eq=False):
     """A quantity to reckon with and to make claims about; None is the chart's own value.
 
     Numbers and texts of the language stand for quantities: above(300), at_least("110% of median").

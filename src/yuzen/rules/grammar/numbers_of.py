@@ -1,6 +1,6 @@
 """Numbers of a measure: of peers, of the mark before, of a time before, and arithmetic."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal, Self, TypeAlias
 
 from yuzen.errors import make_error
@@ -14,12 +14,12 @@ from yuzen.rules.quantities.numbers import (
     Quantity,
     Summary,
 )
+from yuzen.value import Value
 
 Said: TypeAlias = "Numbers | Quantity | float | str"
 
 
-@dataclass(frozen=True, eq=False)
-class Numbers:
+class Numbers(Value, eq=False):
     """A quantity of which others are made; None is the chart's own value."""
 
     quantity: Quantity | None

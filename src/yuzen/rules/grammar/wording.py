@@ -6,7 +6,6 @@ a scale k, M or B after it. Nothing else of Python's formatting can be reached.
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final, Literal, TypeAlias
 
@@ -17,6 +16,7 @@ from yuzen.formats.periods import UNITS
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.numbers import Quantity
+from yuzen.value import Value
 
 MAX_TEXT = 2_000  # characters of one text
 
@@ -35,15 +35,13 @@ _PLURAL = re.compile(r"([^|{}]{0,60})\|([^|{}]{0,60})")
 _OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
 
 
-@dataclass(frozen=True)
-class DateForm:
+class DateForm(Value):
     """How a date is written: by a pattern such as "%b %Y"; '' for by its grain."""
 
     pattern: str = ""
 
 
-@dataclass(frozen=True)
-class Plural:
+class Plural(Value):
     """Two words, for one and for any other number."""
 
     one: str
@@ -58,8 +56,7 @@ class Plural:
         return self.one if value == 1 else self.others
 
 
-@dataclass(frozen=True)
-class Slot:
+class Slot(Value):
     """A number, a text or a date in a text: a quantity, its format, its place in the text."""
 
     quantity: Quantity
@@ -67,8 +64,7 @@ class Slot:
     span: Span
 
 
-@dataclass(frozen=True)
-class OfDates:
+class OfDates(Value):
     """The first or the last period with rows: {latest month}, {earliest day of opened}."""
 
     end: Literal["latest", "earliest"]
@@ -77,8 +73,7 @@ class OfDates:
     span: Span
 
 
-@dataclass(frozen=True)
-class OfRule:
+class OfRule(Value):
     """What a title says of the marks that a rule flagged: their count, names, or share."""
 
     ask: Literal["count", "names", "share"]

@@ -1,11 +1,11 @@
 """Periods of dates by name: 'year', 'quarter of opened', 'weekday of month', 'calendar month'."""
 
 import re
-from dataclasses import dataclass
 from typing import Final, TypeAlias
 
 from yuzen.formats.periods import CYCLES, UNITS, Cycle, Unit
 from yuzen.rules.language.words import written
+from yuzen.value import Value
 
 PeriodUnit: TypeAlias = Unit | Cycle
 PERIOD_UNITS: Final[tuple[PeriodUnit, ...]] = (*UNITS, *CYCLES)
@@ -22,8 +22,7 @@ _NAME: Final = re.compile(
 )
 
 
-@dataclass(frozen=True)
-class PeriodName:
+class PeriodName(Value):
     """A period of dates: those of a column, or, where it is '', of the chart."""
 
     unit: PeriodUnit

@@ -2,18 +2,17 @@
 
 import re
 import unicodedata
-from dataclasses import dataclass
 
 from yuzen.errors import Fault, Span, YuzenError
 from yuzen.rules.language.words import NAME
+from yuzen.value import Value
 
 MAX_LENGTH = 10_000  # characters of one condition
 MAX_DEPTH = 40  # brackets, nots, ofs and operators inside one another
 LONGEST_NUMBER = 40  # characters of one number
 
 
-@dataclass(frozen=True)
-class Token:
+class Token(Value):
     """One word or sign: `kind` is name, field, text, number, percent, sign or end."""
 
     kind: str

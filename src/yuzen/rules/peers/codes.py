@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import isqrt
 from typing import TypeVar
 
@@ -11,12 +10,12 @@ import numpy as np
 
 from yuzen.arrays import Codes, Column, Floats, Truth, codes_of
 from yuzen.locks import cached_property
+from yuzen.value import Value
 
 Values = TypeVar("Values", "Floats", "Truth")
 
 
-@dataclass(frozen=True, eq=False)
-class Peers:
+class Peers(Value, eq=False):
     """Groups of marks: `codes[i]` in 0..count−1 is mark i's group; None puts all in one group."""
 
     codes: Codes | None
@@ -53,6 +52,11 @@ class Peers:
             return np.array([size], dtype=np.intp)
         return self._sizes
 
+    @cached_property
+    def single(self) -> bool:
+        """Whether each group is one mark by itself, as rows are that are marks."""
+        return self.codes is not None and self.count == len(self.codes) and (self._sizes == 1).all()
+
     def of(self, mark: int, size: int) -> Codes:
         """The indices of the marks that are mark's peers, itself among them."""
         if self.codes is None:
@@ -68,8 +72,7 @@ class Peers:
 ALONE = Peers(None, 1)
 
 
-@dataclass(frozen=True, eq=False)
-class SortedGroups:
+class SortedGroups(Value, eq=False):
     """Marks brought into runs, one run for each group: where each run starts and how long it is.
 
     `order` lists the marks run after run; None means that they stand in that order already.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -10,12 +9,12 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.rules.peers.codes import ALONE, Peers, SortedGroups
 from yuzen.rules.peers.summaries import count
+from yuzen.value import Value
 
 Ties: TypeAlias = Literal["competition", "dense", "ordinal"]
 
 
-@dataclass(frozen=True, eq=False)
-class Sorted:
+class Sorted(Value, eq=False):
     """The values of each group, sorted upwards with NaN last, group after group.
 
     `starts` says where each group begins and `counts` how many of its values are not missing.

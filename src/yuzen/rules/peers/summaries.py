@@ -38,6 +38,8 @@ def total(values: Floats, peers: Peers) -> Floats:
     ...     ALONE)
     (array([0.]), array([0.]))
     """
+    if peers.single:
+        return _alone(values, peers)
     missing = missing_in(values)
     there = _zeroed(values, missing)
     sums = _emptied(_on_paper(_sum(there, peers), values, there, peers), there, peers)
@@ -54,6 +56,8 @@ def average(values: Floats, peers: Peers) -> Floats:
     >>> average(np.array([0.1, 0.1, 0.1]), ALONE), average(np.array([3, -1e9, 1e9, 0, 0]), ALONE)
     (array([0.1]), array([0.6]))
     """
+    if peers.single:
+        return _alone(values, peers)
     missing = np.isnan(values)
     counts = _count(missing, peers)
     counts[counts == 0] = np.nan
@@ -110,6 +114,14 @@ def distinct(codes: Codes, peers: Peers) -> Floats:
         groups = peers.codes
     pairs = np.unique(np.stack([groups[there], codes[there]]), axis=1)
     return np.bincount(pairs[0], minlength=peers.count).astype(float)
+
+
+def _alone(values: Floats, peers: Peers) -> Floats:
+    """The value of each group of one, which is its own total, average and extreme."""
+    groups = np.empty(peers.count)
+    groups[peers.codes] = values
+    groups += 0.0  # a sum of −0.0 is 0.0
+    return groups
 
 
 def _count(missing: Bools, peers: Peers) -> Floats:
@@ -197,6 +209,8 @@ def _groups(values: Floats, peers: Peers) -> Codes:
 
 
 def _extreme(ufunc: np.ufunc, values: Floats, peers: Peers) -> Floats:
+    if peers.single:
+        return _alone(values, peers)
     extremes = np.full(peers.count, np.nan)
     if peers.codes is None:
         if len(values):

@@ -1,6 +1,5 @@
 """A stretch of time before a mark: 'a year before', '3 months before'."""
 
-from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
@@ -12,12 +11,12 @@ from yuzen.rules.language.period_names import period_named
 from yuzen.rules.marks import Marks
 from yuzen.rules.quantities.context import QuantityContext, TimeBefore
 from yuzen.rules.quantities.fields import Field, Number
+from yuzen.value import Value
 
 DAY_MINUTES: Final = 24 * 60  # minutes
 
 
-@dataclass(frozen=True)
-class Ago:
+class Ago(Value):
     """So many units earlier; without a count one."""
 
     unit: Unit

@@ -1,6 +1,6 @@
 """The quantities that are made of no others: numbers, and columns by their names."""
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from math import isfinite
 from typing import Any, Final
 
@@ -11,6 +11,7 @@ from yuzen.errors import Span, make_error
 from yuzen.formats.number_text import plain
 from yuzen.rules.language.period_names import peer_text
 from yuzen.rules.quantities.context import QuantityContext
+from yuzen.value import Value
 
 LARGEST_WRITTEN: Final = (
     1e18  # larger numbers, and smaller than its inverse, are not written in rules
@@ -18,8 +19,7 @@ LARGEST_WRITTEN: Final = (
 BOUNDS: Final = "numbers are 0 or from 1e-18 to 1e18 in size, with a minus before them"
 
 
-@dataclass(frozen=True)
-class Number:
+class Number(Value):
     """A number as it is written: 1000, 0.25, 10k."""
 
     value: float
@@ -42,8 +42,7 @@ class Number:
         return np.asarray(self.value)
 
 
-@dataclass(frozen=True)
-class Field:
+class Field(Value):
     """A measure, a column or a parameter, by name."""
 
     name: str

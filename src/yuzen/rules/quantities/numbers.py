@@ -8,7 +8,7 @@ zero, the change of the first mark), is NaN.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any, Final, Literal, TypeAlias
 
 import numpy as np
@@ -26,10 +26,10 @@ from yuzen.rules.peers.sequences import moving_average, running_total
 from yuzen.rules.quantities.ago import Ago
 from yuzen.rules.quantities.context import QuantityContext
 from yuzen.rules.quantities.fields import Field, Number
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Percent:
+class Percent(Value):
     """A percentage, as a number (15% is 0.15) or of something (110% of median)."""
 
     percent: float
@@ -61,8 +61,7 @@ Summarised: TypeAlias = Literal[
 ARITHMETIC: Final = frozenset({"average", "median", "total", "deviation"})  # more than an order
 
 
-@dataclass(frozen=True)
-class Summary:
+class Summary(Value):
     """One number for each group of peers; with no `of` it is the test's own subject's."""
 
     kind: Summarised
@@ -122,8 +121,7 @@ def _counted(view: QuantityContext[Quantity], missing: Bools) -> Floats:
     return summaries.count(view.of_peers(np.where(missing, np.nan, 0.0)), view.peers)
 
 
-@dataclass(frozen=True)
-class Distinct:
+class Distinct(Value):
     """How many different values a column has among the peers: `count of distinct vessel`."""
 
     of: Field
@@ -145,8 +143,7 @@ class Distinct:
         return summaries.distinct(np.where(missing | ~chosen, -1, codes), view.peers)
 
 
-@dataclass(frozen=True)
-class RowCount:
+class RowCount(Value):
     """The number of rows of a mark, with or without numbers: `count of rows`, in measures."""
 
     def __str__(self) -> str:
@@ -165,8 +162,7 @@ def rows_column(condition: RowCondition) -> str:
     return f"{ROWS_WHERE}{condition}"
 
 
-@dataclass(frozen=True)
-class Where:
+class Where(Value):
     """A summary of those rows for which a condition holds: `count of rows where wait above 95`.
 
     It is for measures. Which rows those are is worked out once, when marks are made, and stands
@@ -211,8 +207,7 @@ class Where:
         return groups
 
 
-@dataclass(frozen=True)
-class Chosen:
+class Chosen(Value):
     """A quantity of those rows that a column of ones and zeros chooses; missing on all others."""
 
     of: Quantity
@@ -236,8 +231,7 @@ def countable(of: Quantity, view: QuantityContext[Quantity]) -> Floats:
 Derivation: TypeAlias = Literal["share", "running share", "running total", "rank", "change"]
 
 
-@dataclass(frozen=True)
-class Derived:
+class Derived(Value):
     """A number of each mark made from its peers: share, running share or total, rank, change."""
 
     kind: Derivation
@@ -278,8 +272,7 @@ def _or_unknown(whole: Floats) -> Floats:
     return np.where(whole == 0, np.nan, whole)
 
 
-@dataclass(frozen=True)
-class Previous:
+class Previous(Value):
     """The value of the mark before in the sequence; with no `of`, of the test's own subject."""
 
     of: Quantity | None = None
@@ -296,8 +289,7 @@ class Previous:
         return view.looking_back(lambda view: view.before(view.step_values(of), self.ago))
 
 
-@dataclass(frozen=True)
-class Moving:
+class Moving(Value):
     """The average of a mark and those before it, `over` in all; without `of`, of the subject."""
 
     over: Number | Field
@@ -315,8 +307,7 @@ class Moving:
         )
 
 
-@dataclass(frozen=True)
-class Negative:
+class Negative(Value):
     """The quantity with its sign turned."""
 
     of: Quantity
@@ -333,8 +324,7 @@ class Negative:
         return -self.of.values(view)
 
 
-@dataclass(frozen=True)
-class Arithmetic:
+class Arithmetic(Value):
     """Two quantities added, subtracted, multiplied or divided; a division by zero is NaN."""
 
     left: Quantity
@@ -367,7 +357,6 @@ class Arithmetic:
         return left / np.where(right == 0, np.nan, right)
 
 
-@dataclass(frozen=True)
 class Mean(Arithmetic):
     """A total divided by a count, rounded once: an average that is put together from parts."""
 
@@ -377,8 +366,7 @@ class Mean(Arithmetic):
         return quotients(self.left.values(view), np.where(counts == 0, np.nan, counts))
 
 
-@dataclass(frozen=True)
-class Within:
+class Within(Value):
     """A quantity among the marks that share the values of columns: share of sales within waters."""
 
     of: Quantity
@@ -392,12 +380,10 @@ class Within:
         return self.of.values(view.among(self.peers))
 
 
-@dataclass(frozen=True)
 class Difference(Arithmetic):
     """What a bridge out of rows steps over: a measure of the closing side less the opening one."""
 
 
-@dataclass(frozen=True)
 class TotalOrNothing(Arithmetic):
     """A total that is put together from parts, and how many rows were added: of none it is 0."""
 

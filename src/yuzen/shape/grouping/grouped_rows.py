@@ -1,7 +1,5 @@
 """The rows behind marks: by category in drawn order, by series, and by what totals are made of."""
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,10 +7,10 @@ from yuzen.arrays import Codes, Floats
 from yuzen.rules.marks import REST_MARK
 from yuzen.shape.grouping.groups import Groups
 from yuzen.shape.grouping.measures import Grouped
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class Listed:
+class Listed(Value, eq=False):
     """The categories of a chart: the drawn ones in order, and the rest after them.
 
     gathered: the rows by category, as they were before any was left out.
@@ -33,8 +31,7 @@ class Listed:
         return self.sizes[self.drawn][self.groups.codes]
 
 
-@dataclass(frozen=True, eq=False)
-class GroupedRows:
+class GroupedRows(Value, eq=False):
     """The rows behind the items, and behind the totals of them.
 
     rows:     the categories, then what totals of them are asked for: without series these are the

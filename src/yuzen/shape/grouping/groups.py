@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -10,12 +9,12 @@ import numpy as np
 from yuzen.arrays import Bools, Codes, Column, Dates, Text, codes_of, kind_of
 from yuzen.errors import make_error
 from yuzen.formats.periods import Grain
+from yuzen.value import Value
 
 FIRST_ROWS: Final = 10_000
 
 
-@dataclass(frozen=True, eq=False)
-class Groups:
+class Groups(Value, eq=False):
     """Rows in groups: each row's group (−1: none), each group's first row, each group's name."""
 
     codes: Codes
@@ -27,11 +26,11 @@ class Groups:
         """A group for each value, in the order in which the rows first name them."""
         codes, count = codes_of(column)
         first = _first_rows(codes, count)
+        # Codes that are numbered by first appearance already are the common case, and are kept.
+        if (first < len(codes)).all() and (first[:-1] < first[1:]).all():
+            return cls(codes, first, column[first])
         there = np.flatnonzero(first < len(codes))
         there = there[np.argsort(first[there])]
-        # Codes that are numbered by first appearance already are the common case, and are kept.
-        if len(there) == count and np.all(there[:-1] < there[1:]):
-            return cls(codes, first, column[first])
         place = np.zeros(count, dtype=np.intp)
         place[there] = np.arange(len(there))
         return cls(place[codes], first[there], column[first[there]])
@@ -72,6 +71,8 @@ class Groups:
 
         panels: each group's panel, which has a rest of its own; empty where there are none.
         """
+        if np.array_equal(drawn, np.arange(len(self))):
+            return self  # all of them, as they stand
         place = np.full(len(self), -1, dtype=np.intp)
         place[drawn] = np.arange(len(drawn))
         names, first = self.names[drawn], self.first[drawn]
@@ -146,6 +147,8 @@ def _first_rows(codes: Codes, count: int) -> Codes:
 def joined(columns: list[Column]) -> Column:
     """Columns one after the other, as the kind of the first; other kinds become missing."""
     first = columns[0]
+    if len(columns) == 1 and not isinstance(first, Text):
+        return first
     if isinstance(first, Text):
         if first.ordered:
             return _joined_in_order(first, columns[1:])

@@ -9,6 +9,7 @@ from yuzen.rules.marks import ITEM_MARK, REST_MARK
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.numbers import Derived, Difference, Quantity
 from yuzen.shape.grouping.grouped_rows import GroupedRows
+from yuzen.shape.grouping.groups import joined
 from yuzen.shape.grouping.measures import Grouped, shares_among
 from yuzen.shape.plan.plan import Plan
 
@@ -35,7 +36,7 @@ def measured(
     named: the columns that tell marks apart, of which panels share out a whole each.
     """
     columns: dict[str, Column] = {
-        name: np.concatenate(
+        name: joined(
             [
                 groups.values(part)[rows_of_groups]
                 for part, (groups, rows_of_groups) in zip(

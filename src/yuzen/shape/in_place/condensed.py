@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import TYPE_CHECKING, Any, Final
 
 import numpy as np
@@ -36,6 +36,7 @@ from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import numbers_of
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement, FromClause, Select
@@ -48,8 +49,7 @@ FIRST_ROW = "first row"
 SLIGHT_SHARE = 1e-4  # of the last decimal: what adding floats leaves over is far less
 
 
-@dataclass(frozen=True, eq=False)
-class Placed:
+class Placed(Value, eq=False):
     """A number of each row, its place among those of its group, their count and their average."""
 
     number: ColumnElement[Any]
@@ -58,8 +58,7 @@ class Placed:
     average: ColumnElement[Any]
 
 
-@dataclass(frozen=True, eq=False)
-class Condensed:
+class Condensed(Value, eq=False):
     """A statement that gives one row for each group, and what is left of the plan to do with those.
 
     texts: columns that tell whether some row holds words where numbers are added up, and their
@@ -82,19 +81,16 @@ class Condensed:
         """
         for label, column in self.texts.items():
             if (numbers_of(given[label], label) > 0).any():
-                raise make_error(
-                    "data-number", f"{column} must hold numbers, but some rows hold words."
-                )
+                message = f"{column} must hold numbers, but some rows hold words."
+                raise make_error("data-number", message)
         columns = dict(given)
         if OPENING_SIDE in columns and self.plan.listing.anchor_totals.sides is not None:
             opening, _ = self.plan.listing.anchor_totals.sides
             columns[rows_column(opening)] = columns.pop(OPENING_SIDE)
         # Databases differ in how they name the square root, and NumPy has one.
         columns |= {name: np.sqrt(numbers_of(given[name], name)) for name in self.roots}
-        columns |= {
-            name: _on_paper(numbers_of(given[name], name), row_numbers(of, first))
-            for name, of in self.sums.items()
-        }
+        for name, of in self.sums.items():
+            columns[name] = _on_paper(numbers_of(given[name], name), row_numbers(of, first))
         return columns
 
 

@@ -1,14 +1,12 @@
 """A source for each value of a column, whose rows were read, or grouped, once for all values."""
 
-from dataclasses import dataclass
-
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.rows import Rows, Source
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class SourceSubset:
+class SourceSubset(Value, eq=False):
     """The rows, or the groups of rows, of one value of a column.
 
     held:      those rows or groups.

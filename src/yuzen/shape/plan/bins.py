@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from decimal import Decimal
 from typing import Any, Final
 
@@ -12,13 +12,13 @@ from yuzen.arrays import Bools, Codes, Column, Dates, Floats, Text
 from yuzen.errors import make_error
 from yuzen.rules.lineage import Remark
 from yuzen.rules.written_dates import period
+from yuzen.value import Value
 
 MOST_BINS: Final = 1_000
 DAY_SECONDS: Final = 86_400  # seconds
 
 
-@dataclass(frozen=True)
-class Bins:
+class Bins(Value):
     """How a column is cut: into a width, into some even stretches, or at edges.
 
     width: of each, which begin at multiples of it; count: how many there are from the least value
@@ -95,8 +95,7 @@ class Bins:
         return edges
 
 
-@dataclass(frozen=True, eq=False)
-class CutColumn:
+class CutColumn(Value, eq=False):
     """A binned column: the lower edge of each row's bin, missing for none, and all edges."""
 
     lower: Column

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Final, Literal, TypeAlias
 
 from yuzen.rules.conditions import Condition
 from yuzen.rules.names import Names, in_conditions
+from yuzen.value import Value
 
 Way: TypeAlias = Literal[
     "largest first", "smallest first", "by name", "as given", "in time", "listed"
@@ -23,8 +24,7 @@ ORDERS: Final[tuple[Way, ...]] = (
 OVERALL_TOTAL: Final = "all"
 
 
-@dataclass(frozen=True)
-class Keep:
+class Keep(Value):
     """Which rows count: by a condition, and by one value of a column."""
 
     condition: Condition | None = None
@@ -38,8 +38,7 @@ class Keep:
         return in_conditions([self.condition])
 
 
-@dataclass(frozen=True)
-class Order:
+class Order(Value):
     """The order in which marks are drawn.
 
     by:    the measure whose size counts, or one of the series; '' for the chart's value.
@@ -51,8 +50,7 @@ class Order:
     names: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class AnchorTotals:
+class AnchorTotals(Value):
     """The categories of opening and closing levels: drawn as totals, and no peers of others.
 
     opening:   the first of all, by its name in the rows.
@@ -83,8 +81,7 @@ class AnchorTotals:
         return self != AnchorTotals()
 
 
-@dataclass(frozen=True)
-class Listing:
+class Listing(Value):
     """Which marks are drawn, and in which order.
 
     order:  None: as `words` says where the category is words, else in time or by number.

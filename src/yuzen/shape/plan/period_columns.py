@@ -1,7 +1,7 @@
 """Columns that rows do not have and dates give: the year, the quarter, the day of the week."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -13,10 +13,10 @@ from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import RowColumn, concatenated
 from yuzen.sources.columns import column_of
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class PeriodColumn:
+class PeriodColumn(Value):
     """A column of periods.
 
     name: as it is spoken of; of: the column of dates.
@@ -56,8 +56,7 @@ class PeriodColumn:
         return Text(np.where(missing, -1, places).astype(np.intp), names, ordered=True)
 
 
-@dataclass(frozen=True)
-class Periods:
+class Periods(Value):
     """What a plan asks of dates.
 
     columns: columns of periods.
@@ -172,8 +171,7 @@ def _made(
     return column.of_dates(moments)
 
 
-@dataclass(frozen=True)
-class DateColumns:
+class DateColumns(Value):
     """The columns of a source that hold dates: those that a chart is along, and all.
 
     along: the category and the series, as far as they are columns of the source.

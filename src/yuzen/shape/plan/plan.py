@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Literal
 
 from yuzen.formats.periods import Grain
@@ -15,10 +15,10 @@ from yuzen.shape.plan.bins import Bins
 from yuzen.shape.plan.choices import OVERALL_TOTAL, Keep, Listing
 from yuzen.shape.plan.period_columns import Periods
 from yuzen.sources.wanted import Wanted, by_fold
+from yuzen.value import Value
 
 
-@dataclass(frozen=True)
-class Formulas:
+class Formulas(Value):
     """How the measures of a plan that is resolved are made.
 
     texts:   what they are called in words; those that are not named are their own.
@@ -31,8 +31,7 @@ class Formulas:
     peer_columns: Mapping[str, Quantity] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
-class Plan:
+class Plan(Value):
     """How rows become marks.
 
     category:    the column that names the marks.

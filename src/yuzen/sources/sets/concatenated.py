@@ -1,16 +1,14 @@
 """Several files as one table, read one after the other."""
 
-from dataclasses import dataclass
-
 from yuzen.errors import make_error
 from yuzen.sources.bounds import MAX_FILE_BYTES, refuse_unlike
 from yuzen.sources.files import File, dates_among, rows_of
 from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class ConcatenatedFiles:
+class ConcatenatedFiles(Value, eq=False):
     """Files of the same columns, their rows below one another.
 
     Groups of rows stand in the order of what they are called, as when DuckDB groups them, which

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from yuzen.sources.rows import Rows
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -14,8 +15,7 @@ if TYPE_CHECKING:
     from yuzen.sources.sets.file_set import FileSet
 
 
-@dataclass(frozen=True, eq=False)
-class DistributedFiles:
+class DistributedFiles(Value, eq=False):
     """Files, and the executor whose workers group them."""
 
     groups_in_place: ClassVar = True

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import Any, ClassVar, TypeAlias
 
@@ -25,14 +25,14 @@ from yuzen.sources.text.delimited import Delimited
 from yuzen.sources.typed.date_cells import looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 Kinds: TypeAlias = tuple[
     tuple[str, str], ...
 ]  # columns, each with what it is: words, whole or number
 
 
-@dataclass(frozen=True, eq=False)
-class FileSet:
+class FileSet(Value, eq=False):
     """Files of Parquet or of text that DuckDB groups, so that only groups come back.
 
     called:       what a footer calls them.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
@@ -12,13 +12,13 @@ from yuzen.sources.rows import Rows
 from yuzen.sources.sql.relation import Relation
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine
 
 
-@dataclass(frozen=True, eq=False)
-class Database:
+class Database(Value, eq=False):
     """A table or a query of a database.
 
     url:    as SQLAlchemy reads it, such as "sqlite:///ferry.db"; or an engine or a connection of

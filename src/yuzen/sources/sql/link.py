@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING, Any
@@ -18,13 +17,13 @@ from yuzen.sources.sql.closed import IN_FILES, close_off, closed
 from yuzen.sources.sql.exact_total import add_exact_total
 from yuzen.sources.sql.refusals import refusal
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS, ran_out, stopped_after
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from sqlalchemy import URL, Connection, Engine
 
 
-@dataclass(frozen=True, eq=False)
-class Link:
+class Link(Value, eq=False):
     """The way to a database.
 
     place:  its URL as SQLAlchemy reads it, or an engine, or a connection, which are asked as they

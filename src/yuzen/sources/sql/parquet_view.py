@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
 
@@ -19,6 +18,7 @@ from yuzen.sources.sql.quoting import literal, quoted
 from yuzen.sources.sql.relation import PLACE
 from yuzen.sources.typed.one_type import CellType, common_type, mixed_with_words, refuse_words
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 FILES_TABLE: Final = "rows"  # what a query calls the files
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
@@ -53,8 +53,7 @@ COMMON: Final[Mapping[CellType, str]] = {
 }
 
 
-@dataclass(frozen=True)
-class FileColumn:
+class FileColumn(Value):
     """A column of a file: DuckDB's type, and the time zone whose clock its moments are told by."""
 
     name: str
@@ -92,8 +91,7 @@ class FileColumn:
         return f"cast({column} as {target})"
 
 
-@dataclass(frozen=True)
-class ParquetTypes:
+class ParquetTypes(Value):
     """The columns of each file.
 
     targets: the types that they are to have, where these are told from more files than these.

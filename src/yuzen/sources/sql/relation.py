@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -19,6 +19,7 @@ from yuzen.sources.sql.results import cells_in, has_moments, is_dated, is_decima
 from yuzen.sources.sql.statement import one_statement
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 from yuzen.stage_times import timed
+from yuzen.value import Value
 
 if TYPE_CHECKING:
     from sqlalchemy import Connection, Engine, TableClause
@@ -32,8 +33,7 @@ CUTS_MOMENTS: Final = frozenset({"duckdb", "postgresql"})  # dialects that know 
 PLACE: Final = "place of the row"  # a column that tells which row is first, where there is one
 
 
-@dataclass(frozen=True, eq=False)
-class Relation:
+class Relation(Value, eq=False):
     """A table or the result of a query, of a database that is reached when it is first needed.
 
     The fields are those of `Database`.

@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
@@ -37,6 +36,7 @@ from yuzen.sources.typed.number_detection import (
 from yuzen.sources.typed.numerals import numeral, roles
 from yuzen.sources.typed.read_columns import ReadFiles, TextColumns, stacked_columns
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 SAMPLE_BYTES: Final = 200_000  # bytes that are looked at before a file is read
 DELIMITERS: Final = (",", ";", "\t", "|")
@@ -52,8 +52,7 @@ NO_UTF8: Final = Remark(
 )
 
 
-@dataclass(frozen=True, eq=False)
-class Delimited:
+class Delimited(Value, eq=False):
     """A file of delimited text. `format` holds what is set; the rest is detected."""
 
     path: Path
@@ -297,7 +296,7 @@ class Delimited:
             return sum(line.count('"') for line in file)
 
 
-class KeptText(Delimited):
+class KeptText(Delimited, eq=False):
     """A file of delimited text whose cells are kept when they have been read."""
 
     @cached_property

@@ -1,19 +1,18 @@
 """How a file of delimited text is laid out, and what its readers give."""
 
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
 from yuzen.sources.text.headings import TextLine
 from yuzen.sources.typed.read_columns import TextColumns
+from yuzen.value import Value
 
 
 class TornError(Exception):
     """The lines of a file do not fit its heading, or a quote is left open."""
 
 
-@dataclass(frozen=True, eq=False)
-class TextDialect:
+class TextDialect(Value, eq=False):
     """A file of delimited text: its encoding, delimiter, heading and column names."""
 
     path: Path

@@ -4,25 +4,23 @@ import csv
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 from yuzen.rules.lineage import Remark
+from yuzen.value import Value
 
 PROBED_LINES: Final = 120  # that show where the heading is
 _NUMBER: Final = re.compile(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
 
 
-@dataclass(frozen=True)
-class TextLine:
+class TextLine(Value):
     """The cells that begin on a line of a file, counted from 1."""
 
     number: int
     cells: Sequence[str]
 
 
-@dataclass(frozen=True)
-class Uneven:
+class Uneven(Value):
     """A line whose count of cells is another than the heading's, and how many there are in all."""
 
     line: int

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import warnings
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -14,10 +13,10 @@ from yuzen.sources.cells import PROBED_CELLS, SEARCHED_TIMES, Cells, RowColumn
 from yuzen.sources.endings import BoundedGzip, UnpackedTooLargeError, is_packed
 from yuzen.sources.frames import column_in, factorized
 from yuzen.sources.text.dialect import TextDialect, TornError
+from yuzen.value import Value
 
 
-@dataclass(frozen=True, eq=False)
-class LongText:
+class LongText(Value, eq=False):
     """A file as pandas reads it by itself.
 
     Told to take some columns only, or their types, pandas reads by one thread and passes over cells

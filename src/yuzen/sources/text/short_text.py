@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from itertools import chain
 from typing import Any, Final
 
@@ -16,6 +16,7 @@ from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
 from yuzen.sources.endings import open_text
 from yuzen.sources.text.dialect import TextDialect, TornError
 from yuzen.sources.text.headings import is_blank
+from yuzen.value import Value
 
 MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (
@@ -28,8 +29,7 @@ _NUMBER: Final = re.compile(
 _TRUTHS: Final = {"True": 1, "TRUE": 1, "true": 1, "False": 0, "FALSE": 0, "false": 0}
 
 
-@dataclass(frozen=True, eq=False)
-class ShortText:
+class ShortText(Value, eq=False):
     """The cells of a file, line after line."""
 
     layout: TextDialect

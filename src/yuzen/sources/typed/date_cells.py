@@ -3,7 +3,7 @@
 import datetime as dt
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final
 
 import numpy as np
@@ -14,6 +14,7 @@ from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import iso_dates
 from yuzen.sources.file_format import DayOrder
+from yuzen.value import Value
 
 PROBED_VALUES: Final = 20  # values that show whether a column holds dates
 _NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
@@ -78,8 +79,7 @@ def _unit_written(text: str) -> Unit | None:
     return next((unit for unit, shape in _UNITS if shape.fullmatch(text)), None)
 
 
-@dataclass(frozen=True)
-class DatedColumns:
+class DatedColumns(Value):
     """Columns of which some were read as dates.
 
     doubts: what could be meant otherwise.

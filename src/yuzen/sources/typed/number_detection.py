@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -26,14 +25,14 @@ from yuzen.sources.typed.numerals import (
 )
 from yuzen.sources.typed.read_columns import TextColumns
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 SAMPLE_CELLS: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
 WHOLE_NUMBER: Final = re.compile(r"[-+]?\d+")
 
 
-@dataclass(frozen=True)
-class FilePart:
+class FilePart(Value):
     """The rows of one file among several: its name, the line of its first row, how many."""
 
     name: str
@@ -41,8 +40,7 @@ class FilePart:
     rows: int
 
 
-@dataclass(frozen=True)
-class RowPlaces:
+class RowPlaces(Value):
     """Where rows stand that were read from one file, or from several one below the other."""
 
     files: tuple[FilePart, ...]
@@ -61,8 +59,7 @@ class RowPlaces:
         return f"row {row + 1}{of_file} (line {row + file.first_line})"
 
 
-@dataclass(frozen=True, eq=False)
-class NumberDetection:
+class NumberDetection(Value, eq=False):
     """How the columns of a file are read: settings, what columns show, where rows begin.
 
     file:       all its columns, by which it is found out how numbers are written.

@@ -3,8 +3,10 @@
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, Literal, TypeAlias
+
+from yuzen.value import Value
 
 MISSING_WORDS: Final = frozenset(
     {"", "-", "–", "—", ".", "n/a", "na", "n.a.", "#n/a", "null", "none", "nan"}
@@ -39,16 +41,14 @@ Role: TypeAlias = Literal["decimal", "thousands", "either"]
 ROLES: Final[tuple[Role, ...]] = ("decimal", "thousands", "either")
 
 
-@dataclass(frozen=True)
-class Style:
+class Style(Value):
     """A notation: the decimal sign, and the separator of thousands; '' where unknown."""
 
     decimal: str = ""
     thousands: str = ""
 
 
-@dataclass(frozen=True)
-class Numeral:
+class Numeral(Value):
     """A written number: its sign, digits with separators, unit, and power."""
 
     negative: bool
@@ -58,8 +58,7 @@ class Numeral:
     odd: bool = False  # a minus behind it, or brackets for one
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(Value):
     """What a column's cells mean: a number for each, NaN for a missing one.
 
     bad, why: the place of the first cell that is no number as the others are, and why; None: all

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any, Protocol
 
 import numpy as np
 
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import RowColumn, concatenated
+from yuzen.value import Value
 
 
 class TextColumns(Protocol):
@@ -32,8 +32,7 @@ class TextColumns(Protocol):
         """Columns as they are written, the empty cells missing."""
 
 
-@dataclass(frozen=True, eq=False)
-class StackedColumns:
+class StackedColumns(Value, eq=False):
     """The columns of several files below one another; each column is of one type in all files."""
 
     files: Sequence[TextColumns]
@@ -67,8 +66,7 @@ class StackedColumns:
         return {name: concatenated([part[name] for part in parts], name) for name in names}
 
 
-@dataclass(frozen=True, eq=False)
-class ReadFiles:
+class ReadFiles(Value, eq=False):
     """What was read of one file, or of several one below the other.
 
     guesses: remarks on the columns.   notes: remarks on each of the files.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 from typing import Final
@@ -18,13 +17,13 @@ from yuzen.sources.file_format import Format
 from yuzen.sources.typed.one_type import typed_alike
 from yuzen.sources.typed.read_columns import ReadFiles
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 PROBED_ROWS: Final = 50  # rows that show what columns hold
 MAX_PARQUET_BYTES: Final = 8_000_000_000  # of all columns when they are unpacked
 
 
-@dataclass(frozen=True, eq=False)
-class Parquet:
+class Parquet(Value, eq=False):
     """A Parquet file, of which only the wanted columns are read."""
 
     path: Path

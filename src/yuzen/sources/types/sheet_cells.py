@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any, Final
 
 from yuzen.errors import make_error
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import MAX_ROWS
+from yuzen.value import Value
 
 EMPTY_ROWS: Final = 1_000  # that end a table
 EMPTY_COLUMNS: Final = 100  # that end a table
@@ -20,8 +20,7 @@ NO_VALUES: Final = frozenset(
 )
 
 
-@dataclass(frozen=True, eq=False)
-class SheetCells:
+class SheetCells(Value, eq=False):
     """The rows of a table from the first line of its sheet on, each as long as its last cell.
 
     width: how many columns the table has.

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from contextlib import closing
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
 from zipfile import ZipFile
@@ -27,12 +26,12 @@ from yuzen.sources.typed.number_detection import (
 from yuzen.sources.typed.read_columns import ReadFiles, stacked_columns
 from yuzen.sources.types.sheet_cells import SheetCells, cells_of_sheet
 from yuzen.sources.wanted import Wanted
+from yuzen.value import Value
 
 MAX_WORKBOOK_BYTES: Final = 1_000_000_000  # of a workbook when it is unpacked
 
 
-@dataclass(frozen=True, eq=False)
-class _Below:
+class _Below(Value, eq=False):
     """The columns below the heading of a sheet, without the rows that are empty."""
 
     rows: Sequence[Sequence[Any]]
@@ -62,8 +61,7 @@ class _Below:
         return len(self.frame)
 
 
-@dataclass(frozen=True, eq=False)
-class Workbook:
+class Workbook(Value, eq=False):
     """A sheet of a workbook."""
 
     path: Path

@@ -1,0 +1,1 @@
+"""Pages that are stored, as making them loads more than showing them."""

@@ -1,0 +1,197 @@
+"""Which of very many marks are drawn: those that a picture can tell apart.
+
+A line or an area goes through the first, the last, the lowest and the highest of its marks in each
+column of pixels; of points that lie on one another the one is drawn that covers the others. Marks
+of different rules are told apart everywhere. Numbers, texts, references and flags are of all marks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import reduce
+from typing import Final
+
+import numpy as np
+
+from yuzen.arrays import Bools, Codes, Floats, Text
+from yuzen.brief.design import Design
+from yuzen.compose.axes.panel_axes import slot_values, steps_along
+from yuzen.compose.drawn_context import DrawnContext
+from yuzen.compose.judged_chart import JudgedChart
+from yuzen.compose.scatter import across_measure, drawable_points
+from yuzen.compose.styles.colored_verdict import ColoredVerdict
+from yuzen.compose.texts.annotations import noted_marks
+from yuzen.errors import make_error
+from yuzen.rules.marks import Marks
+from yuzen.rules.target import LINE, MARK
+from yuzen.value import Value
+
+MAX_MARKS: Final = 100_000  # that a picture holds, each with its own look and place
+MAX_THINNED_MARKS: Final = 20_000_000
+MAX_KEPT_FLAGS: Final = 20_000  # flagged marks that are all drawn; more are thinned like the others
+COLUMNS_PER_PX: Final = 2  # of a line: what is left out is less than half a pixel off
+CELL_PX: Final = 2  # of points, which are larger than that
+USUAL_HEIGHT_PX: Final = 800  # of a page that is as high as it needs to be
+
+
+class Thinned(Value, eq=False):
+    """A chart of the marks that are drawn.
+
+    steps: the place of each along its line, as a whole number; where one is left out is a gap.
+    """
+
+    chart: JudgedChart
+    steps: Codes | None = None
+
+
+def thinned(chart: JudgedChart) -> Thinned:
+    """The marks of a chart that are drawn: all, unless there are too many to be told apart.
+
+    Raises YuzenError (data-marks) for more than a picture of its kind can hold.
+    """
+    marks = chart.marks
+    if len(marks) <= MAX_MARKS:
+        return Thinned(chart)
+    _refuse_what_stays_whole(chart.design, marks)
+    if chart.design.traits.shape.two_sided:
+        return Thinned(_drawn(chart, _points(chart)))
+    order, runs = _along_lines(chart)
+    kept = np.zeros(len(marks), dtype=bool)
+    for numbers in _measures(chart):
+        kept |= _turns(chart, order, runs, numbers)
+    drawn = np.flatnonzero(kept)
+    # Marks that follow one another on a line are joined, as far as nothing is missing between them.
+    place, along = np.empty(len(marks), dtype=np.intp), order[kept[order]]
+    place[along] = np.arange(len(along)) + runs[kept[order]]
+    return Thinned(_drawn(chart, drawn), place[drawn])
+
+
+def thinning_note(chart: JudgedChart, drawn_chart: Thinned) -> list[str]:
+    """A sentence where not all marks are drawn."""
+    count, drawn = len(chart.marks), len(drawn_chart.chart.marks)
+    if count == drawn:
+        return []
+    points = "points" if chart.design.traits.shape.two_sided else "points of lines"
+    drawn_ones = f"{drawn:,} of {count:,} {points} are drawn, as the others lie on the same pixels."
+    return [f"{drawn_ones} Flags, numbers and texts are of all."]
+
+
+def _refuse_what_stays_whole(design: Design, marks: Marks) -> None:
+    """Raise YuzenError (data-marks) where leaving marks out would show something else."""
+    shape, count = design.traits.shape, len(marks)
+    plain = marks.role is None and not marks.panel and not marks.bins
+    if (shape.lined or shape.two_sided) and plain and count <= MAX_THINNED_MARKS:
+        return
+    most = MAX_THINNED_MARKS if count > MAX_THINNED_MARKS else MAX_MARKS
+    message = (
+        f"{marks.category} has {count:,} different values, and a picture holds {most:,} at most."
+    )
+    raise make_error("data-marks", f"{message} Keep fewer rows, or choose another category.")
+
+
+def _drawn(chart: JudgedChart, drawn: Codes) -> JudgedChart:
+    """The chart of some of its marks, whose quantities are among all."""
+    context = DrawnContext.of(chart.context, chart.verdict, drawn)
+    return JudgedChart(chart.design, context, chart.verdict.taken(drawn))
+
+
+def _points(chart: JudgedChart) -> Codes:
+    """Of the points in each cell and of each rule the one that covers the others."""
+    design, context, verdict = chart.design, chart.context, chart.verdict
+    numbers, size = context.numbers, design.brief.size
+    every = np.flatnonzero(drawable_points(design, context))
+    columns, rows = size.width // CELL_PX, (size.height or USUAL_HEIGHT_PX) // CELL_PX
+    cell = _share(numbers(across_measure(design))[every], columns) * rows
+    cell += _share(context.values[every], rows)
+    looks, count = _looks(verdict)
+    key = cell * count + looks[every]
+    if design.chart.point_size is not None:
+        # The largest comes last, as it is seen whatever lies under it.
+        largest_last = np.argsort(numbers(design.chart.point_size)[every], kind="stable")
+        every, key = every[largest_last], key[largest_last]
+    last = np.full(columns * rows * count, -1, dtype=np.intp)
+    last[key] = every  # of several in one cell the last that is written stays
+    kept = _always_drawn(chart)
+    kept[last[last >= 0]] = True
+    return np.flatnonzero(kept)
+
+
+def _share(values: Floats, count: int) -> Codes:
+    """Which of `count` equal parts of their range values lie in, shape (n,)."""
+    low, high = (float(end) for end in (values.min(initial=np.inf), values.max(initial=-np.inf)))
+    if not high > low:
+        return np.zeros(len(values), dtype=np.intp)
+    return np.minimum((values - low) * (count / (high - low)), count - 1).astype(np.intp)
+
+
+def _along_lines(chart: JudgedChart) -> tuple[Codes, Codes]:
+    """The marks with a number, line after line and along each, and the unbroken run of each."""
+    marks = chart.marks
+    lines, slots = marks.lines[0], marks.slots
+    known = np.flatnonzero(~np.isnan(chart.context.values))
+    if (np.diff(lines[known]) | (np.diff(slots[known]) <= 0)).any():
+        known = known[np.lexsort((slots[known], lines[known]))]
+    steps = steps_along(marks, slot_values(marks))[slots[known]]
+    breaks = (np.diff(lines[known]) != 0) | (np.diff(steps) != 1)
+    return known, np.append(0, np.cumsum(breaks))[: len(known)]
+
+
+def _measures(chart: JudgedChart) -> Iterator[Floats]:
+    """The numbers that lines go through: the chart's own, then those of its layers."""
+    yield chart.context.values
+    for layer in chart.design.brief.layer:
+        yield np.asarray(chart.marks.columns[layer.value], dtype=float)
+
+
+def _turns(chart: JudgedChart, order: Codes, runs: Codes, numbers: Floats) -> Bools:
+    """The marks that lines are drawn through, shape (n,): the ends of each column and its extremes.
+
+    order, runs: the marks along their lines, and the unbroken run of each.
+    """
+    marks, kept = chart.marks, _always_drawn(chart)
+    moments = _moments(marks)[order]
+    columns = _share(moments, chart.design.brief.size.width * COLUMNS_PER_PX)
+    looks, count = _looks(chart.verdict)
+    own, values = looks[order], numbers[order]
+    for look in range(count):
+        at = np.flatnonzero(own == look)
+        if not len(at):
+            continue
+        # Along a line columns follow one another, so that each is one stretch of marks.
+        fresh = (np.diff(columns[at]) != 0) | (np.diff(runs[at]) != 0)
+        begins = np.append(0, np.flatnonzero(fresh) + 1)
+        ends = np.append(begins[1:], len(at)) - 1
+        kept[order[at[begins]]] = kept[order[at[ends]]] = True
+        stretch = np.repeat(np.arange(len(begins)), ends - begins + 1)
+        for extreme in (np.fmin, np.fmax):
+            reached = extreme.reduceat(values[at], begins)[stretch] == values[at]
+            places = np.flatnonzero(reached)
+            _, one = np.unique(stretch[places], return_index=True)
+            kept[order[at[places[one]]]] = True
+    return kept
+
+
+def _moments(marks: Marks) -> Floats:
+    """Where each mark stands along the category: its moment, else its slot."""
+    column = marks.columns[marks.category]
+    if isinstance(column, Text) or column.dtype.kind != "M":
+        return marks.slots.astype(float)
+    return column.astype(np.float64)
+
+
+def _looks(verdict: ColoredVerdict) -> tuple[Codes, int]:
+    """One number for what rules make of each mark and of the line at it, and how many there are."""
+    parts = [verdict.flagging(MARK), verdict.winner(MARK), verdict.winner(LINE)]
+    count = len(verdict.rules) + 1
+    combined = reduce(lambda so_far, part: so_far * count + part + 1, parts, np.zeros(1, np.intp))
+    there = np.bincount(combined, minlength=count ** len(parts)) > 0
+    return (np.cumsum(there) - 1)[combined], int(there.sum())
+
+
+def _always_drawn(chart: JudgedChart) -> Bools:
+    """Marks that are drawn whatever lies on them: flagged ones, if not too many, and noted ones."""
+    flagged = chart.verdict.flagged
+    kept = flagged.copy() if np.count_nonzero(flagged) <= MAX_KEPT_FLAGS else np.zeros_like(flagged)
+    for section in chart.design.brief.note:
+        kept |= noted_marks(chart.context, section)
+    return kept

@@ -1,0 +1,50 @@
+"""Paths that shapes are drawn along: rings of corners, forms of points, badges, hatches."""
+
+from collections.abc import Mapping, Sequence
+from typing import Final
+
+import numpy as np
+from matplotlib.path import Path
+
+from yuzen.arrays import Floats
+from yuzen.scene.badge_shapes import SHAPES
+from yuzen.scene.forms import FORMS
+from yuzen.scene.strokes import Dashes
+
+# Our patterns as Matplotlib writes them.
+HATCHES: Final[Mapping[str, str]] = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
+
+
+def path_of_rings(rings: Sequence[Floats]) -> Path:
+    """Rings of corners as one path; each ends where it begins."""
+    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
+    ends = np.cumsum([len(ring) for ring in rings])
+    codes[np.append(0, ends[:-1])] = Path.MOVETO
+    codes[ends - 1] = Path.CLOSEPOLY
+    return Path(np.concatenate(rings), codes)
+
+
+def form_paths(forms: Sequence[str]) -> list[Path]:
+    """The path of each point by its form, '' for a circle; one path where all are circles."""
+    circle = Path.unit_circle()
+    corners = [FORMS[form or "circle"] for form in forms]
+    if not any(map(len, corners)):
+        return [circle]
+    return [path_of_rings([_closed(ring)]) if len(ring) else circle for ring in corners]
+
+
+def badge_path(name: str) -> Path:
+    """A badge by its name, one pixel from its middle to its edge."""
+    return path_of_rings([_closed(ring) for ring in SHAPES[name]])
+
+
+def scaled_dashes(dashes: Dashes, width: float) -> tuple[float, tuple[float, ...] | None]:
+    """Dashes and gaps of a line of some width, and where they begin; None for a plain line."""
+    if not dashes:
+        return 0.0, None
+    return 0.0, tuple(width * length for length in dashes)
+
+
+def _closed(ring: Floats) -> Floats:
+    """A ring that ends where it begins."""
+    return np.append(ring, ring[:1], axis=0)
