@@ -241,16 +241,8 @@ class _Drawing(Value, eq=False):
             return
         wanted = np.flatnonzero(np.any([piece.said for piece in plot.pieces], axis=0) & seen)
         order = wanted[np.argsort(~plot.flagged[wanted], kind="stable")]
-        widths, tried = np.zeros(len(middles)), []
-        for point in order.tolist():
-            widths[point] = width_of(plot.pieces, canvas.measurer, point)
-            if widths[point] > 0:
-                tried.append(point)
-            if (
-                len(tried) == MAX_POINT_TEXTS
-            ):  # measuring thousands that find no place takes longest
-                break
-        written_marks = np.array(tried, dtype=np.intp)
+        widths = self._widths(order)
+        written_marks = order[widths[order] > 0]
         reaches = np.zeros((len(middles), 2))
         reaches[written_marks] = reaches_of(plot.pieces, canvas.measurer, written_marks)
         texts = point_texts(
