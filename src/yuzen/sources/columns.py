@@ -16,7 +16,17 @@ from yuzen.rules.lineage import ColumnType, Remark
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import LARGEST_EXACT_INT, PROBED_CELLS, Cells, RowColumn, number_in
 
-ODD_BLANKS: Final = re.compile(r"^\s|[^\S\n]$|\s\s|[^\S\n ]|\Z(?<=\n)", re.MULTILINE)
+ODD_BLANKS: Final = (
+    "  ",
+    " \n",
+    "\n ",
+    "\n\n",
+    *"\t\r\v\f\x1c\x1d\x1e\x1f",
+)  # in words, one a line
+FOREIGN_BLANKS: Final = (
+    *"\x85\xa0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a",
+    *"\u2028\u2029\u202f\u205f\u3000",
+)
 ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
@@ -253,11 +263,9 @@ def ordered_words(codes: np.ndarray[Any, Any], words: Sequence[object]) -> RowCo
 def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:
     """A column of texts, and two spellings that became one."""
     # `str()` of a text subclass may say something else, so only plain ones pass as they are.
-    spelled = [value if type(value) is str else str(value) for value in column.distinct]
-    whole = "\n".join(spelled)
-    # Words without any blank are seen fast.
-    plainly = whole.split() == spelled or not ODD_BLANKS.search(whole)
-    if plainly and len(set(spelled)) == len(spelled):
+    texts = set(map(type, column.distinct)) <= {str}
+    spelled: Sequence[str] = column.distinct if texts else [str(value) for value in column.distinct]
+    if not _has_odd_blanks(spelled) and (texts or len(set(spelled)) == len(spelled)):
         return Text(column.codes, tuple(spelled)), None
     plain = [" ".join(word.split()) for word in spelled]
     index = {word: i for i, word in enumerate(dict.fromkeys(plain))}
@@ -265,7 +273,20 @@ def _words(column: Cells) -> tuple[Text, tuple[str, str] | None]:
     return Text(place[column.codes], tuple(index)), _twins(spelled, plain)
 
 
-def _twins(spelled: list[str], plain: list[str]) -> tuple[str, str] | None:
+def _has_odd_blanks(words: Sequence[str]) -> bool:
+    """Whether some word has more than single spaces between its parts, or is empty.
+
+    All words together are searched for each kind of blank, as that is many times as fast as looking
+    at each word.
+    """
+    whole = "\n".join(words)
+    if whole.count("\n") != max(0, len(words) - 1) or whole[:1].isspace() or whole[-1:].isspace():
+        return True
+    odd = ODD_BLANKS if whole.isascii() else ODD_BLANKS + FOREIGN_BLANKS
+    return not whole or any(blank in whole for blank in odd)
+
+
+def _twins(spelled: Sequence[str], plain: list[str]) -> tuple[str, str] | None:
     """The first two spellings of one word."""
     first: dict[str, str] = {}
     for spelling, word in zip(spelled, plain, strict=True):

@@ -86,11 +86,16 @@ def _measured_mean(values: Floats, there: Floats, counts: Floats, peers: Peers) 
         return np.where(equal == counts, nearest, mean)
 
 
-def deviation(values: Floats, peers: Peers) -> Floats:
-    """The sample standard deviation (n − 1 in the divisor); NaN for fewer than two values."""
+def deviation(values: Floats, peers: Peers, means: Floats | None = None) -> Floats:
+    """The sample standard deviation (n − 1 in the divisor); NaN for fewer than two values.
+
+    means: the averages of the groups, where they are known already.
+    """
     missing = np.isnan(values)
     counts = _count(missing, peers)
-    away = _zeroed(values - peers.spread(average(values, peers)), missing)
+    if means is None:
+        means = average(values, peers)
+    away = _zeroed(values - peers.spread(means), missing)
     away *= away  # an array of our own, so that no other is needed
     return np.sqrt(_measured_sum(away, peers)[0] / np.where(counts > 1, counts - 1, np.nan))
 

@@ -102,6 +102,9 @@ class Summary(Value):
             raise make_error(
                 "rule-overall", f"overall needs a measure made from rows, and {of} is none."
             )
+        if self.kind == "deviation":  # of which other rules have mostly asked the average
+            means = Summary("average", of).groups(view)
+            return summaries.deviation(view.peer_values(of), view.peers, means)
         summary = getattr(summaries, self.kind)
         groups: Floats = summary(view.peer_values(of), view.peers)
         return groups
