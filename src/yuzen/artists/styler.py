@@ -83,6 +83,8 @@ class AxesStyler(Value, eq=False):
         Of artists of one order Matplotlib draws the one last that was added last.
         """
         laid = [artist for override in self.overrides for artist in override.over]
+        if not laid:
+            return
         place = {artist: n for n, artist in enumerate(self.axes.get_children())}
         places = [place[artist] for artist in laid]
         if places == sorted(places):

@@ -121,7 +121,9 @@ class RasterSheet:
         self.width, self.height = round(scene.width * self.unit), round(scene.height * self.unit)
         self.renderer: Any = _backend_agg.RendererAgg(self.width, self.height, dpi)  # type: ignore[attr-defined]
         self.pixels: NDArray[np.uint8] = np.asarray(self.renderer)
-        self.pixels[:] = [round(255 * part) for part in rgba_of(scene.paper)]
+        # As one number for each pixel, which is ten times as fast as four.
+        paper = np.array([round(255 * part) for part in rgba_of(scene.paper)], dtype=np.uint8)
+        self.pixels.view(np.uint32)[:] = paper.view(np.uint32)[0]
         # From the page's pixels, which run down, to those of the renderer, which run up.
         # By way of shares of the page, as figures go, so that halves of pixels are rounded alike.
         across, down = 1 / scene.width * self.width, -1 / scene.height * self.height
