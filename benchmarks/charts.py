@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import tempfile
+from io import BytesIO
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pandas as pd
+from PIL import Image
 
 import yuzen as yz
 from benchmarks import by_hand
@@ -121,7 +123,16 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
             OURS
         )
 
-    return Case(f"{kind} of {count:,} points", 1.0, ours, lambda: hand(rows, THEIRS), 7)
+    pixels: list[Any] = []
+
+    def floor() -> None:
+        """Write pixels that are there already: what every way to a PNG ends with."""
+        if not pixels:
+            pixels.append(Image.open(OURS).convert("RGB"))
+        pixels[0].save(BytesIO(), "png", compress_level=3)
+
+    name = f"{kind} of {count:,} points"
+    return Case(name, 1.0, ours, lambda: hand(rows, THEIRS), 7, floor)
 
 
 def _grouped(groups: int) -> pd.DataFrame:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pandas as pd
+from matplotlib.colors import to_rgba
 from matplotlib.figure import Figure
 
 import yuzen as yz
@@ -37,6 +38,7 @@ def cases() -> list[Case]:
     """Every case, and the ratio that it must keep below."""
     values = np.random.default_rng(7).normal(size=MILLION)
     rows = pd.DataFrame({"place": np.arange(MILLION), "v": values})
+    words = rows.assign(place=[f"Item {place}" for place in range(MILLION)])
     course = np.cumsum(values[:POINTS])
     return [
         Case(
@@ -45,6 +47,7 @@ def cases() -> list[Case]:
             _fresh(values, _painted),
             _fresh(values, _looped),
             RUNS,
+            _fresh(values, _read_and_set),
         ),
         Case(
             "paint a line of 100,000 / a mask",
@@ -52,6 +55,7 @@ def cases() -> list[Case]:
             lambda: _line(course),
             lambda: _masked(course),
             7,
+            lambda: _bare(course),
         ),
         Case(
             "colors of a million / where",
@@ -69,6 +73,14 @@ def cases() -> list[Case]:
         ),
         Case(
             "judge a million rows / pandas", 4.0, lambda: _judged(rows), lambda: _grouped(rows), 5
+        ),
+        Case(
+            "judge a million rows by words / pandas",
+            3.0,
+            lambda: _judged(words),
+            lambda: _grouped(words),
+            3,
+            lambda: pd.factorize(words["place"]),
         ),
     ]
 
@@ -96,6 +108,22 @@ def _looped(axes: Axes) -> None:
             bar.set_color(COLORS[0])
         else:
             bar.set_color(QUIET)
+
+
+def _read_and_set(axes: Axes) -> None:
+    """Ask each bar what painting has to know, and give it one of three colours, already made."""
+    bars: list[Any] = list(axes.patches)
+    for ask in ("get_x", "get_width", "get_y", "get_height", "get_facecolor", "get_alpha"):
+        [getattr(bar, ask)() for bar in bars]
+    colors = [{"_facecolor": to_rgba(color)} for color in (COLORS[0], COLORS[1], QUIET)]
+    for place, bar in enumerate(bars):
+        vars(bar).update(colors[place % 3])
+
+
+def _bare(course: Floats) -> None:
+    axes = Figure(figsize=(12.8, 8)).subplots()
+    axes.plot(course)
+    axes.figure.savefig(BytesIO(), dpi=100)  # type: ignore[union-attr]  # as above
 
 
 def _line(course: Floats) -> None:

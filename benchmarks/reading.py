@@ -24,7 +24,8 @@ def cases() -> list[Case]:
             1.1,
             _flags,
             lambda: by_hand.read_and_group(_file()),
-            25,
+            15,
+            lambda: pd.read_csv(_file()),
         )
     ]
 

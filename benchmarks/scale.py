@@ -1,4 +1,4 @@
-"""Large jobs, measured once each: batches, many marks, forty files on a local cluster.
+"""Large jobs, measured once each: batches, many marks and points, forty files on a cluster.
 
 python -m benchmarks.scale, or make scale.
 """
@@ -10,6 +10,7 @@ import resource
 import sys
 import tempfile
 from pathlib import Path
+from subprocess import run
 from time import perf_counter
 from typing import TYPE_CHECKING, Any
 
@@ -28,10 +29,31 @@ if TYPE_CHECKING:
 PICTURES = 1_000
 SHARDS = 40
 MARKS = (1_000_000, 10_000_000, 100_000_000)
+POINTS = 5_000_000
+DRAWN = """
+import sys, time
+import numpy as np, pandas as pd
+import yuzen as yz
+kind, count = sys.argv[1], int(sys.argv[2])
+random = np.random.default_rng(1)
+rows = pd.DataFrame({"id": np.arange(count), "x": random.normal(50, 12, count)})
+rows["y"] = random.normal(0, 20, count) if kind == "scatter" else random.normal(size=count).cumsum()
+if kind == "line":
+    rows["id"] = pd.date_range("2020-01-01", periods=count, freq="30s")
+keys = {"across": "x"} if kind == "scatter" else {}
+yz.chart(rows.head(100), kind=kind, category="id", value="y", **keys).image()  # what loads once
+start = time.perf_counter()
+chart = yz.chart(rows, kind=kind, category="id", value="y", **keys)
+chart.rule("top 10", color="favorable").rule("outlier", color="adverse").image()
+told = dict(line.split(":", 1) for line in open("/proc/self/status"))
+print(time.perf_counter() - start, int(told["VmHWM"].split()[0]) // 1024)
+"""
 
 
 def main() -> int:
     """Measure each job and print a line for it."""
+    _points("line")
+    _points("scatter")
     _pictures()
     _shards()
     for count in MARKS:
@@ -71,6 +93,13 @@ def _pictures() -> None:
         f"two are {seconds[1] / seconds[2]:.2f} times as fast as one; a worker has at most {most} "
         f"MB"
     )
+
+
+def _points(kind: str) -> None:
+    """A picture of millions of points, with all that its process ever held, rows and all."""
+    called = [sys.executable, "-c", DRAWN, kind, str(POINTS)]
+    seconds, most = run(called, check=True, capture_output=True, text=True).stdout.split()
+    print(f"{kind} of {POINTS:,} points: {float(seconds):.2f} s, {most} MB at the peak", flush=True)
 
 
 def _shards() -> None:
