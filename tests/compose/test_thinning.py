@@ -135,7 +135,8 @@ def test_a_thinned_picture_shows_and_says_what_the_whole_one_does(
     pd.testing.assert_frame_equal(few.flags(), whole.flags())
     assert few.alt() == whole.alt()
     points = "points" if name == "points" else "points of lines"
-    drawn = f"{layers_of(few):,} of {len(whole.stages.marks):,} {points} are drawn"
+    known = np.count_nonzero(np.isfinite(whole.stages.context.values))
+    drawn = f"{layers_of(few):,} of {known:,} {points} are drawn"
     assert [
         note
         for note in few.notes()
@@ -160,6 +161,29 @@ def test_marks_that_are_drawn_one_by_one_are_refused(kind: Any) -> None:
         yz.YuzenError, match="100,001 different values, and a picture holds 100,000 at most"
     ):
         yz.chart(rows, kind=kind, category="k", value="v").image()
+
+
+@pytest.mark.parametrize("kind", ["pptx", "xlsx"])
+def test_slides_and_workbooks_hold_all_marks_or_refuse(kind: str) -> None:
+    rows = {"k": np.arange(MAX_MARKS + 1), "v": np.ones(MAX_MARKS + 1)}
+    with pytest.raises(yz.YuzenError, match="a slide or a workbook holds 100,000 at most"):
+        yz.chart(rows, kind="line", category="k", value="v").image(kind)
+
+
+def test_a_layer_of_bars_is_not_thinned() -> None:
+    rows = {"k": np.arange(MAX_MARKS + 1), "v": np.ones(MAX_MARKS + 1)}
+    chart = yz.chart(rows, kind="line", category="k", value="v").layer("b", kind="bar", value="v")
+    with pytest.raises(yz.YuzenError, match="a picture holds 100,000 at most"):
+        chart.image()
+
+
+def test_marks_without_numbers_are_not_said_to_be_left_out() -> None:
+    values = np.full(MAX_MARKS + 1, np.nan)
+    values[[5, 700]] = 3.0
+    chart = yz.chart(
+        {"k": np.arange(len(values)), "v": values}, kind="line", category="k", value="v"
+    )
+    assert not [note for note in chart.notes() if "are drawn" in note]
 
 
 def test_a_picture_of_very_many_marks_says_that_it_cannot_answer(tmp_path: Path) -> None:

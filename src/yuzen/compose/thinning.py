@@ -66,9 +66,21 @@ def thinned(chart: JudgedChart) -> Thinned:
     return Thinned(_drawn(chart, drawn), place[drawn])
 
 
+def refuse_rows(marks: Marks) -> None:
+    """Raise YuzenError (data-marks) for more marks than a slide or a sheet holds as rows."""
+    if len(marks) > MAX_MARKS:
+        message = (
+            f"There are {len(marks):,} marks, and a slide or a workbook holds {MAX_MARKS:,} at"
+        )
+        raise make_error("data-marks", f"{message} most. Save a picture, or keep fewer rows.")
+
+
 def thinning_note(chart: JudgedChart, drawn_chart: Thinned) -> list[str]:
-    """A sentence where not all marks are drawn."""
-    count, drawn = len(chart.marks), len(drawn_chart.chart.marks)
+    """A sentence where not all marks that have numbers are drawn."""
+    all_marks, some = len(chart.marks), drawn_chart.chart
+    if all_marks == len(some.marks):
+        return []
+    count, drawn = (np.count_nonzero(_drawable(one)) for one in (chart, some))
     if count == drawn:
         return []
     points = "points" if chart.design.traits.shape.two_sided else "points of lines"
@@ -80,6 +92,8 @@ def _refuse_what_stays_whole(design: Design, marks: Marks) -> None:
     """Raise YuzenError (data-marks) where leaving marks out would show something else."""
     shape, count = design.traits.shape, len(marks)
     plain = marks.role is None and not marks.panel and not marks.bins
+    # Bars and dots of a layer are each a mark of their own.
+    plain &= all(design.layer_shape(layer).lined for layer in design.brief.layer)
     if (shape.lined or shape.two_sided) and plain and count <= MAX_THINNED_MARKS:
         return
     most = MAX_THINNED_MARKS if count > MAX_THINNED_MARKS else MAX_MARKS
@@ -87,6 +101,13 @@ def _refuse_what_stays_whole(design: Design, marks: Marks) -> None:
         f"{marks.category} has {count:,} different values, and a picture holds {most:,} at most."
     )
     raise make_error("data-marks", f"{message} Keep fewer rows, or choose another category.")
+
+
+def _drawable(chart: JudgedChart) -> Bools:
+    """The marks that have all numbers that they are drawn by."""
+    if chart.design.traits.shape.two_sided:
+        return drawable_points(chart.design, chart.context)
+    return ~np.isnan(chart.context.values)
 
 
 def _drawn(chart: JudgedChart, drawn: Codes) -> JudgedChart:

@@ -291,8 +291,10 @@ class Stages(Value, eq=False, repr=False):
     @cached_property
     def facts(self) -> ChartFacts:
         """The marks as rows and the rules with their reasons, as workbooks hold them."""
+        from yuzen.compose.thinning import refuse_rows  # noqa: PLC0415 - as pages
         from yuzen.explain.chart_facts import chart_facts  # noqa: PLC0415 - as pages
 
+        refuse_rows(self.marks)
         return chart_facts(self.judged, self.judged_trends, self.page.table)
 
     def answering(self) -> Description:
