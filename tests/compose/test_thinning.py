@@ -11,6 +11,7 @@ import pandas as pd
 import pytest
 
 import yuzen as yz
+from tests.support.sampling import a_sample_of
 from tests.support.scenes import texts_of
 from yuzen.compose.thinning import MAX_MARKS
 from yuzen.page.plot import Plot
@@ -118,7 +119,7 @@ def strange(picture: Any, other: Any) -> float:
     return float(np.mean(~alike))
 
 
-@pytest.mark.parametrize("name", CHARTS)
+@pytest.mark.parametrize(("name",), a_sample_of([(name,) for name in CHARTS], every=3))  # noqa: PT006 - of cases
 def test_a_thinned_picture_shows_and_says_what_the_whole_one_does(
     name: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:

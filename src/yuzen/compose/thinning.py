@@ -59,9 +59,11 @@ def thinned(chart: JudgedChart) -> Thinned:
     kept = np.zeros(len(marks), dtype=bool)
     for numbers in _measures(chart):
         kept |= _turns(chart, order, runs, numbers)
+    if chart.design.brief.layer:
+        kept |= np.isnan(chart.context.values)  # where a layer may have a number nevertheless
     drawn = np.flatnonzero(kept)
     # Marks that follow one another on a line are joined, as far as nothing is missing between them.
-    place, along = np.empty(len(marks), dtype=np.intp), order[kept[order]]
+    place, along = np.zeros(len(marks), dtype=np.intp), order[kept[order]]
     place[along] = np.arange(len(along)) + runs[kept[order]]
     return Thinned(_drawn(chart, drawn), place[drawn])
 
