@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from scipy.stats import rankdata
 
 import yuzen as yz
-from yuzen.arrays import Text
+from yuzen.arrays import Text, codes_of
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.marks import Marks
@@ -253,3 +253,31 @@ def test_averages_are_rounded_once_from_the_exact_quotient() -> None:
     parts = np.split(values, np.cumsum(sizes)[:-1])
     exact = [float(sum(map(Fraction, part.tolist())) / len(part)) for part in parts]
     assert means.tolist() == exact
+
+
+@given(
+    st.lists(st.floats(-1e12, 1e12) | st.just(np.nan), min_size=1, max_size=20), st.integers(0, 99)
+)
+def test_summaries_of_groups_of_one_are_the_numbers_themselves(
+    numbers: list[float], seed: int
+) -> None:
+    values, codes = np.array(numbers), np.random.default_rng(seed).permutation(len(numbers))
+    alone = Peers(codes.astype(np.intp), len(codes))
+    in_order = np.empty(len(values))
+    in_order[codes] = values
+    for summary in (summaries.total, summaries.average, summaries.highest, summaries.lowest):
+        np.testing.assert_array_equal(summary(values, alone), in_order)
+        # Beside a group without marks nothing is known to be alone, and the long way is taken.
+        beside = Peers(alone.codes, len(codes) + 1)
+        np.testing.assert_array_equal(summary(values, beside)[:-1], in_order)
+    assert np.isnan(summaries.deviation(values, alone)).all()
+
+
+@pytest.mark.parametrize(
+    "rising", [[1.0, 2.0, 5.0], [2.0, 1.0], [1.0, 1.0], [np.nan, 1.0], [3.0], [], [1.0, np.inf]]
+)
+def test_codes_of_rising_values_are_those_of_a_sort(rising: list[float]) -> None:
+    column = np.array(rising)
+    codes, count = codes_of(column)
+    distinct, sorted_codes = np.unique(column, return_inverse=True)
+    assert (codes.tolist(), count) == (sorted_codes.tolist(), max(1, len(distinct)))

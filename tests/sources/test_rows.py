@@ -17,8 +17,12 @@ import polars as pl
 import pyarrow as pa
 import pytest
 import sqlalchemy as sql
+from hypothesis import given
+from hypothesis import strategies as st
 
 import yuzen as yz
+from yuzen.sources.cells import Cells
+from yuzen.sources.columns import words_of
 
 ROUTES = ["Brinewick", "Kelpwick", "Larkholm"]
 MONTHS = pd.date_range("2025-07-01", periods=8, freq="MS")
@@ -244,3 +248,13 @@ def test_tables_and_queries_are_of_engines(tmp_path: Path) -> None:
     with pytest.raises(yz.YuzenError, match=r"There is no table 'trip'\. Did you mean trips"):
         chart(engine(), table="trip").flags()
     assert not list(tmp_path.iterdir())
+
+
+LETTERS = st.text(st.sampled_from("ab é\u00a0\u3000\t\n"), max_size=5)
+
+
+@given(st.lists(LETTERS, min_size=1, max_size=6, unique=True))
+def test_words_that_differ_in_blanks_alone_are_one(texts: list[str]) -> None:
+    words = words_of(Cells.of(texts))
+    assert list(words.values()) == [" ".join(text.split()) for text in texts]
+    assert len(words.words) == len(set(words.words))
