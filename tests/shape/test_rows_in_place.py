@@ -253,3 +253,33 @@ def test_a_bridge_steps_from_the_rows_of_one_side_to_those_of_the_other(
         largest = steps.abs().sort_values().index[-2:]
         assert set(drawn["route"]) == {first, *largest, "others", "now"}
         assert drawn["sales"].iloc[:-1].sum() == pytest.approx(closing["sales"].sum()), place
+
+
+@pytest.mark.parametrize("engine", ["SQLite", "DuckDB", "PostgreSQL"])
+def test_percent_signs_and_colons_in_a_query_are_those_of_the_query(
+    engine: str, tmp_path: Path
+) -> None:
+    if engine == "PostgreSQL" and not serves():
+        pytest.skip("no PostgreSQL answers; make servers starts one")
+    rows = pd.DataFrame({"name": ["a:b", "ax", "b"], "v": [3, 5, 7]})
+    urls = {
+        "SQLite": f"sqlite:///{tmp_path / 'rows.db'}",
+        "DuckDB": "duckdb:///rows.duckdb",
+        "PostgreSQL": ADDRESS,
+    }
+    if engine == "DuckDB":
+        with duckdb.connect(str(tmp_path / "rows.duckdb")) as made:
+            made.register("given", rows)
+            made.execute("create table percent as select * from given")
+    else:
+        written = sql.create_engine(urls[engine])
+        rows.to_sql("percent", written, if_exists="replace", index=False)
+        written.dispose()
+    query = "select name, v, v % 2 as odd from percent where name like 'a%' or name = 'a:b'"
+    stored = yz.Database(urls[engine], query=query, folder=tmp_path)
+    flags = (
+        yz.chart(stored, category="name", value="v", measures={"odd": "total of odd"})
+        .rule("odd = 1")
+        .flags()
+    )
+    assert dict(zip(flags["name"], flags["v"], strict=True)) == {"a:b": 3, "ax": 5}

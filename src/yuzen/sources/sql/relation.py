@@ -250,9 +250,13 @@ class Relation(Value, eq=False):
 
     @cached_property
     def _statement(self) -> str:
-        """The query as one statement, with every colon as a colon."""
+        """The query as one statement, with every colon and percent sign as such."""
         # SQLAlchemy takes :name for a parameter, also inside a time such as '10:30'.
-        return one_statement(self.query or "").replace(":", "\\:")
+        statement = one_statement(self.query or "").replace(":", "\\:")
+        if self.link.engine.dialect.driver == "pg8000":
+            # It takes %s for one; SQLAlchemy doubles the sign for all other drivers that do so.
+            return statement.replace("%", "%%")
+        return statement
 
     @property
     def dialect(self) -> str:
