@@ -198,3 +198,15 @@ def test_a_picture_of_very_many_marks_says_that_it_cannot_answer(tmp_path: Path)
         yz.load_picture(tmp_path / "line.png")
     assert caught.value.code == "data-picture"
     assert "1,030 of 100,001 flagged" in texts_of(chart.stages.scene)
+
+
+@pytest.mark.parametrize("kept", ["marks.", "marks.abc", "marks.1e9", "marks.9999999999999999"])
+def test_such_a_record_that_somebody_has_changed_is_damaged(kept: str, tmp_path: Path) -> None:
+    yz.chart({"k": ["a"], "v": [1]}, category="k", value="v").save(tmp_path / "one.svg")
+    text = (tmp_path / "one.svg").read_text("utf-8")
+    version = text.split("yuzen-record:")[1].split(":")[0]
+    (tmp_path / "one.svg").write_text(
+        f"<svg><!-- yuzen-record:{version}:{kept}:end --></svg>", "utf-8"
+    )
+    with pytest.raises(yz.YuzenError, match="record in this picture is damaged"):
+        yz.load_picture(tmp_path / "one.svg")

@@ -224,9 +224,8 @@ class KeyMaker(JudgedChart, eq=False):
             return "line"
         if target.part == "marker":
             return "point"
-        alone = len(self.context.marks) < 2 or not np.ptp(
-            self.context.marks.slots
-        )  # a line of one mark is a point
+        slots = self.context.marks.slots
+        alone = len(slots) < 2 or not np.ptp(slots)  # a line of one mark is a point
         if shape.lined and target == MARK and (alone or self._of_points(index)):
             return "point"
         if shape.lined and self._shows_hatch(index):

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import reduce
+from itertools import product
 from typing import Final
 
 import numpy as np
@@ -56,9 +57,7 @@ def thinned(chart: JudgedChart) -> Thinned:
     if chart.design.traits.shape.two_sided:
         return Thinned(_drawn(chart, _points(chart)))
     order, runs = _along_lines(chart)
-    kept = np.zeros(len(marks), dtype=bool)
-    for numbers in _measures(chart):
-        kept |= _turns(chart, order, runs, numbers)
+    kept = _turns(chart, order, runs)
     if chart.design.brief.layer:
         kept |= np.isnan(chart.context.values)  # where a layer may have a number nevertheless
     drawn = np.flatnonzero(kept)
@@ -166,7 +165,7 @@ def _measures(chart: JudgedChart) -> Iterator[Floats]:
         yield np.asarray(chart.marks.columns[layer.value], dtype=float)
 
 
-def _turns(chart: JudgedChart, order: Codes, runs: Codes, numbers: Floats) -> Bools:
+def _turns(chart: JudgedChart, order: Codes, runs: Codes) -> Bools:
     """The marks that lines are drawn through, shape (n,): the ends of each column and its extremes.
 
     order, runs: the marks along their lines, and the unbroken run of each.
@@ -175,7 +174,7 @@ def _turns(chart: JudgedChart, order: Codes, runs: Codes, numbers: Floats) -> Bo
     moments = _moments(marks)[order]
     columns = _share(moments, chart.design.brief.size.width * COLUMNS_PER_PX)
     looks, count = _looks(chart.verdict)
-    own, values = looks[order], numbers[order]
+    own, measures = looks[order], [numbers[order] for numbers in _measures(chart)]
     for look in range(count):
         at = np.flatnonzero(own == look)
         if not len(at):
@@ -186,7 +185,7 @@ def _turns(chart: JudgedChart, order: Codes, runs: Codes, numbers: Floats) -> Bo
         ends = np.append(begins[1:], len(at)) - 1
         kept[order[at[begins]]] = kept[order[at[ends]]] = True
         stretch = np.repeat(np.arange(len(begins)), ends - begins + 1)
-        for extreme in (np.fmin, np.fmax):
+        for values, extreme in product(measures, (np.fmin, np.fmax)):
             reached = extreme.reduceat(values[at], begins)[stretch] == values[at]
             places = np.flatnonzero(reached)
             _, one = np.unique(stretch[places], return_index=True)

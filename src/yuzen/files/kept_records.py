@@ -19,6 +19,7 @@ from yuzen.paths import read_file
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 REPORT_TYPES: Final = frozenset({"docx", "pptx", "xlsx"})  # of reports, besides pictures
 _RECORD: Final = re.compile(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
+_UNKEPT: Final = re.compile(re.escape(TOO_MANY).encode() + rb"(\d{1,12})")
 DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
 
@@ -95,8 +96,8 @@ def _packed_records(path: Path) -> list[bytes]:
             "data-picture", f"{message} Draw it again from its brief.", where=str(path)
         )
     for match in found:
-        if match[2].startswith(TOO_MANY.encode()):
-            count = int(match[2].removeprefix(TOO_MANY.encode()) or 0)
+        if uncounted := _UNKEPT.fullmatch(match[2]):
+            count = int(uncounted[1])
             message = f"This picture is of {count:,} marks, which are too many to be kept in it."
             raise make_error("data-picture", f"{message} Ask its brief instead.", where=str(path))
     # A document may hold one and the same record in two places.

@@ -6,14 +6,13 @@ A new shape is a function here and a line in the table.
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, Literal, TypeAlias
 
-import numpy as np
 from matplotlib.artist import Artist
 from matplotlib.collections import LineCollection, PathCollection
 from matplotlib.lines import Line2D
 from matplotlib.transforms import IdentityTransform, Transform
 
 from yuzen.render.dots import DotsArtist
-from yuzen.render.paths import HATCHES, badge_path, form_paths, path_of_rings
+from yuzen.render.paths import badge_path, form_paths, hatch_of, path_of_rings, patterned
 from yuzen.render.rectangles import RectangleArtist
 from yuzen.render.writing import WritingArtist
 from yuzen.scene.primitives import (
@@ -61,7 +60,7 @@ def line_styles(names: Sequence[str], table: Mapping[str, Dashes]) -> LineStyle 
 def _rectangles(shape: Rectangles, pixels: Transform) -> list[Artist]:
     whole = RectangleArtist(shape.corners, **_look(shape), transform=pixels)
     made: list[Artist] = [whole]
-    for name, kept in _patterned(shape):
+    for name, kept in patterned(shape):
         rectangles = RectangleArtist(shape.corners[kept], **_pattern(shape, name), transform=pixels)
         made.append(_named(rectangles, name))
     return made
@@ -70,7 +69,7 @@ def _rectangles(shape: Rectangles, pixels: Transform) -> list[Artist]:
 def _polygons(shape: Polygons, pixels: Transform) -> list[Artist]:
     paths = [path_of_rings(rings) for rings in shape.rings_of()]
     made: list[Artist] = [PathCollection(paths, **_look(shape), transform=pixels)]
-    for name, kept in _patterned(shape):
+    for name, kept in patterned(shape):
         chosen = [paths[place] for place in kept.tolist()]
         made.append(_named(PathCollection(chosen, **_pattern(shape, name), transform=pixels), name))
     return made
@@ -89,19 +88,12 @@ def _look(shape: Filled) -> dict[str, Any]:
 
 def _pattern(shape: Filled, name: str) -> dict[str, Any]:
     """How a pattern is laid over shapes, as the keywords of a collection."""
-    times = 1 + shape.pattern_dense
     return {
         "facecolors": "none",
         "edgecolors": shape.pattern_ink,
         "linewidths": 0,
-        "hatch": HATCHES[name] * times,
+        "hatch": hatch_of(shape, name),
     }
-
-
-def _patterned(shape: Filled) -> list[tuple[str, Any]]:
-    """Each pattern that lies over some of the shapes, and which these are."""
-    names = np.array(shape.patterns, dtype=np.str_)
-    return [(name, np.flatnonzero(names == name)) for name in np.unique(names).tolist() if name]
 
 
 def _named(artist: Artist, pattern: str) -> Artist:

@@ -6,9 +6,10 @@ from typing import Final
 import numpy as np
 from matplotlib.path import Path
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Codes, Floats
 from yuzen.scene.badge_shapes import SHAPES
 from yuzen.scene.forms import FORMS
+from yuzen.scene.primitives import Filled
 from yuzen.scene.strokes import Dashes
 
 # Our patterns as Matplotlib writes them.
@@ -36,6 +37,30 @@ def form_paths(forms: Sequence[str]) -> list[Path]:
 def badge_path(name: str) -> Path:
     """A badge by its name, one pixel from its middle to its edge."""
     return path_of_rings([_closed(ring) for ring in SHAPES[name]])
+
+
+def square_to(corners: Floats) -> Floats:
+    """How the unit square becomes each rectangle: affine matrices, shape (n, 3, 3).
+
+    corners: two opposite corners of each, x and y, shape (n, 4).
+    """
+    left, bottom, right, top = corners.T
+    stretched = np.zeros((len(corners), 3, 3))
+    stretched[:, 0, 0], stretched[:, 0, 2] = right - left, left
+    stretched[:, 1, 1], stretched[:, 1, 2] = top - bottom, bottom
+    stretched[:, 2, 2] = 1.0
+    return stretched
+
+
+def patterned(shape: Filled) -> list[tuple[str, Codes]]:
+    """Each pattern that lies over some of the shapes, by its name, and which these are."""
+    names = np.array(shape.patterns, dtype=np.str_)
+    return [(name, np.flatnonzero(names == name)) for name in np.unique(names).tolist() if name]
+
+
+def hatch_of(shape: Filled, name: str) -> str:
+    """A pattern as Matplotlib writes it, as dense as the shape has it."""
+    return HATCHES[name] * (1 + shape.pattern_dense)
 
 
 def scaled_dashes(dashes: Dashes, width: float) -> tuple[float, tuple[float, ...] | None]:

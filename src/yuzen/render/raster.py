@@ -20,7 +20,15 @@ from yuzen.arrays import Codes, Floats
 from yuzen.color.named import rgba_of
 from yuzen.render.alike import look_after_look
 from yuzen.render.letters import text_image
-from yuzen.render.paths import HATCHES, badge_path, form_paths, path_of_rings, scaled_dashes
+from yuzen.render.paths import (
+    badge_path,
+    form_paths,
+    hatch_of,
+    path_of_rings,
+    patterned,
+    scaled_dashes,
+    square_to,
+)
 from yuzen.scene.box import Box
 from yuzen.scene.primitives import (
     NO_COLOR,
@@ -188,11 +196,7 @@ def raster(scene: Scene, dpi: float) -> NDArray[np.uint8]:
 
 
 def _rectangles(shape: Rectangles, sheet: RasterSheet, pen: Pen) -> None:
-    left, top, right, bottom = shape.corners.T
-    stretched = np.zeros((len(shape), 3, 3))
-    stretched[:, 0, 0], stretched[:, 0, 2] = right - left, left
-    stretched[:, 1, 1], stretched[:, 1, 2] = bottom - top, top
-    stretched[:, 2, 2] = 1.0
+    stretched = square_to(shape.corners)
     # One square for all: a path for each would cost a Python object each.
     square, offsets = [Path.unit_rectangle()], np.zeros((len(shape), 2))
     for look, kept in _looks(shape):
@@ -215,14 +219,11 @@ def _looks(shape: Filled) -> list[tuple[ShapeLook, Codes]]:
         blended=shape.blended,
     )
     looks = [(plain, np.arange(len(shape)))]
-    names = np.array(shape.patterns, dtype=np.str_)
     # A pattern is laid over a shape, as its colour may differ from the outline's.
-    for name in np.unique(names[names != ""]).tolist():
-        hatch = HATCHES[name] * (1 + shape.pattern_dense)
+    for name, kept in patterned(shape):
         ink = np.array([rgba_of(shape.pattern_ink)])
-        looks.append(
-            (ShapeLook(edge=ink, widths=np.zeros(1), pattern=hatch), np.flatnonzero(names == name))
-        )
+        hatch = hatch_of(shape, name)
+        looks.append((ShapeLook(edge=ink, widths=np.zeros(1), pattern=hatch), kept))
     return looks
 
 

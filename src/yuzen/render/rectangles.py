@@ -10,7 +10,7 @@ from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Codes, Floats
 from yuzen.page.layer import PATTERN_NAMES
-from yuzen.render.paths import HATCHES
+from yuzen.render.paths import HATCHES, square_to
 
 
 class RectangleArtist(Collection):
@@ -31,12 +31,7 @@ class RectangleArtist(Collection):
 
     def get_transforms(self) -> Floats:  # type: ignore[override]  # arrays are what is drawn from
         """How the unit square becomes each rectangle: affine matrices, shape (n, 3, 3)."""
-        left, bottom, right, top = self.corners.T
-        stretched = np.zeros((len(self.corners), 3, 3))
-        stretched[:, 0, 0], stretched[:, 0, 2] = right - left, left
-        stretched[:, 1, 1], stretched[:, 1, 2] = top - bottom, bottom
-        stretched[:, 2, 2] = 1.0
-        return stretched
+        return square_to(self.corners)
 
 
 def hatch(axes: Axes, corners: Floats, patterns: Codes, paper: str) -> list[RectangleArtist]:

@@ -30,11 +30,8 @@ def show_stored_help(words: list[str]) -> bool:
             return False
         sys.stdout.write(page)
         sys.stdout.flush()
-    except (
-        OSError,
-        ValueError,
-        AttributeError,
-    ):  # whatever is wrong with a stream is reported later
+    # Whatever is wrong with a file or a stream is reported by the command itself.
+    except (OSError, ValueError, AttributeError):
         return False
     return True
 
