@@ -51,6 +51,7 @@ HEAVY: Final = {
     "distributed",
     "docx",
     "duckdb",
+    "duckdb_engine",
     "importlib.metadata",
     "io",
     "jinja2",

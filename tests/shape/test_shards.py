@@ -149,6 +149,70 @@ def test_missing_numbers_and_zones_are_as_pandas_has_them(tmp_path: Path) -> Non
         _ = yz.chart(tmp_path / "rows.parquet", category="odd", value="v").stages.marks
 
 
+NAN, NOTHING, WITHOUT_END = float("nan"), None, float("inf")
+SUMMARIES = {
+    "total": "total of v",
+    "average": "average of v",
+    "count": "count of v",
+    "total and count": "total of v / count of v",
+    "some": "count of v + 0 * (total of v where w above 1)",
+    "highest": "highest of v",
+    "median": "median of v + total of w",
+    "chosen": "total of v where w above 1",
+    "product": "total of (v * w)",
+    "whole": "total of w / count of w",
+}
+
+
+@pytest.mark.parametrize("second", [NAN, NOTHING, WITHOUT_END, 2.5])
+@pytest.mark.parametrize("keep", ["", "v above 1"])
+@pytest.mark.parametrize("files", [1, 2])
+def test_no_number_is_missing_in_parquet_as_in_memory(
+    second: float | None, keep: str, files: int, tmp_path: Path
+) -> None:
+    """What a file says of its numbers leaves NaN out, and engines answer from that."""
+    import pyarrow as pa
+    import pyarrow.parquet as pq
+
+    numbers = [1.5, second, 4.0, second, second, 8.0, 0.5]
+    columns = {
+        "item": list("aabbcbd"),
+        "v": pa.array(numbers, pa.float64()),
+        "w": [2**53 + 2, 3, 1, 2, 5, 0, 4],
+    }
+    table = pa.table(columns)
+    for place in range(files):
+        pq.write_table(
+            table.slice(place * 5, 5 if files == 2 else 7), tmp_path / f"{place}.parquet"
+        )
+    rows = table.to_pandas()
+    measures = dict(SUMMARIES)
+    chart = yz.chart(rows, category="item", value="total", order="by name", measures=measures)
+    for one in (chart.keep(keep) if keep else chart, chart.with_rows(rows)):
+        assert one.flags().equals(one.with_rows(tmp_path).flags())
+    queries = {"max(v)": "highest", "sum(v)": "total", "count(v)": "count"}
+    for asked, name in queries.items():
+        query = f"select item, {asked} as v from rows group by item"  # noqa: S608 - ours
+        stored = yz.chart(
+            tmp_path, category="item", value="v", order="by name", data={"query": query}
+        )
+        expected = chart.flags()[name]
+        assert stored.flags()["v"].fillna(0).tolist() == expected.fillna(0).tolist(), asked
+
+
+def test_the_first_file_of_parquet_alone_does_not_say_what_columns_hold(tmp_path: Path) -> None:
+    empty = pd.DataFrame({"item": ["a"], "v": [None], "day": [None]}).astype({"v": "float64"})
+    frames = [
+        empty,
+        pd.DataFrame({"item": ["b", "a"], "v": [2.25, 1.5], "day": ["2026-01-02"] * 2}),
+    ]
+    for place, frame in enumerate(frames):
+        frame.to_parquet(tmp_path / f"{place}.parquet")
+    read = yz.chart(pd.concat(frames), category="item", value="v", order="by name")
+    same_flags(read, read.with_rows(tmp_path))
+    assert read.with_rows(tmp_path).stages.data.date_columns == ("day",)
+
+
 BEYOND = [
     "select column0 as a, 1 as v from read_csv('/etc/passwd', header = false)",
     "select content as a, 1 as v from read_text('/etc/passwd')",

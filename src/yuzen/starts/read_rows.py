@@ -44,7 +44,7 @@ def profile_of(source: Source) -> Profile:
     table = _table_in_place(source, names)
     remarks: list[str] = []
     if table is not None:
-        columns = _asked(table.relation, names)
+        columns = _asked(table, names)
     else:
         columns, remarks = _read(source, names)
     if not columns or not max(column.rows for column in columns):
@@ -62,10 +62,10 @@ def profile_of(source: Source) -> Profile:
     )
 
 
-def _table_in_place(source: Source, names: tuple[str, ...]) -> Database | None:
+def _table_in_place(source: Source, names: tuple[str, ...]) -> Relation | None:
     """The table that can be asked without reading its rows; None: the rows are read."""
     if hasattr(source, "relation"):
-        return cast("Database", source)
+        return cast("Database", source).relation
     if hasattr(source, "asked"):
         return cast("FileSet", source).table(Wanted(names))
     return None

@@ -2,60 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import field, replace
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.errors import make_error
-from yuzen.rules.conditions import Condition
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.peers.decimals import decimal_places
-from yuzen.rules.quantities.fields import Field, Number
+from yuzen.rules.quantities.fields import Field
 from yuzen.rules.quantities.numbers import (
-    Arithmetic,
-    Distinct,
-    Mean,
-    Negative,
-    Percent,
     Quantity,
-    RowCount,
     Summary,
-    TotalOrNothing,
-    Where,
     rows_column,
 )
 from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.measures import row_numbers
+from yuzen.shape.in_place.condensing import WEIGHT, Condensing, Placed
 from yuzen.shape.in_place.expressions import Expressions, MatchingValues, NotSaidError
 from yuzen.shape.in_place.group_keys import OPENING_SIDE, cut_to, holds_words_in, side_column
-from yuzen.shape.plan.period_columns import earliest, latest
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import RowColumn
 from yuzen.sources.columns import numbers_of
+from yuzen.sources.sql.relation import AddedColumns
 from yuzen.value import Value
 
 if TYPE_CHECKING:
-    from sqlalchemy.sql import ColumnElement, FromClause, Select
+    from sqlalchemy.sql import ColumnElement, Select
 
 
-MAX_LABEL = 60  # characters, as PostgreSQL cuts longer names
-WHOLE: Final = frozenset({"median", "deviation", "overall"})  # no parts make these up
-WEIGHT = "rows behind it"
 FIRST_ROW = "first row"
 SLIGHT_SHARE = 1e-4  # of the last decimal: what adding floats leaves over is far less
-
-
-class Placed(Value, eq=False):
-    """A number of each row, its place among those of its group, their count and their average."""
-
-    number: ColumnElement[Any]
-    place: ColumnElement[Any]
-    count: ColumnElement[Any]
-    average: ColumnElement[Any]
 
 
 class Condensed(Value, eq=False):
@@ -93,6 +73,10 @@ class Condensed(Value, eq=False):
             columns[name] = _on_paper(numbers_of(given[name], name), row_numbers(of, first))
         return columns
 
+    def lacks_sums(self, columns: Mapping[str, RowColumn]) -> bool:
+        """Whether some sum of what it gave is missing, as that of NaN is."""
+        return any(np.isnan(numbers_of(columns[name], name)).any() for name in self.sums)
+
 
 def _on_paper(sums: Floats, first: Floats) -> Floats:
     """Sums with the decimals of what was added, as far as the first numbers tell them.
@@ -104,163 +88,8 @@ def _on_paper(sums: Floats, first: Floats) -> Floats:
         return sums
     rounded = np.round(sums, places)
     # A sum that is off by more than rounding has decimals that the first rows did not show.
-    return np.where(np.abs(rounded - sums) > SLIGHT_SHARE * 10.0**-places, sums, rounded)
-
-
-class Condensing:
-    """Rewrites measures: what is summarised over rows becomes a column that the database makes.
-
-    A total of rows is the total of the groups' totals, an average the total of totals over the
-    total of counts, and so on. What cannot be put together from parts, a median or a deviation, is
-    said where each
-    mark is one group: `placed` then tells the columns that hold its numbers with their places and
-                       averages.
-    """
-
-    def __init__(
-        self,
-        expressions: Expressions,
-        placed: Mapping[Quantity, Placed],
-        matching: MatchingValues,
-    ) -> None:
-        self.expressions, self.placed, self.matching = expressions, placed, matching
-        self.roots: list[str] = []
-        self.sums: dict[str, Quantity] = {}
-        self.elements: dict[str, ColumnElement[Any]] = {}
-        self.keys: list[str] = []
-        self.labels: dict[str, int] = {}
-
-    def rewritten(self, measure: Quantity) -> Quantity:  # noqa: PLR0911 - one for each kind
-        """The measure over the groups instead of the rows. Raises NotSaidError."""
-        if isinstance(measure, Summary):
-            return self._summary(measure)
-        if isinstance(measure, Where):
-            return self._chosen(measure)
-        if isinstance(measure, Distinct):
-            self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
-            return measure
-        # The rows of one group are counted by the database; over marks the counts are added up.
-        if isinstance(measure, RowCount):
-            return Summary("total", Field(WEIGHT))
-        if isinstance(measure, Arithmetic):
-            return replace(
-                measure, left=self.rewritten(measure.left), right=self.rewritten(measure.right)
-            )
-        if isinstance(measure, Percent | Negative):
-            if measure.of is None:
-                return measure
-            return replace(measure, of=self.rewritten(measure.of))
-        if isinstance(measure, Number | Field):
-            return measure
-        raise NotSaidError
-
-    def _total(self, number: ColumnElement[Any], of: Quantity) -> ColumnElement[Any]:
-        """The sum of a quantity of rows, which is this number; of whole numbers it is exact."""
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        from yuzen.sources.sql.doubles import MeasuredTotal, TotalOf  # noqa: PLC0415
-
-        if not isinstance(number.type, sql.Double | sql.Float):
-            return sql.func.sum(number)
-        # Sums of numbers with few decimals are rounded to these, so that any sum is near enough.
-        if decimal_places(row_numbers(of, self.expressions.facts)) is None:
-            return MeasuredTotal(number)
-        return TotalOf(number)
-
-    def _over(
-        self,
-        summary: Summary,
-        taken: Callable[[ColumnElement[Any]], ColumnElement[Any]],
-        named: str = "",
-    ) -> Quantity:
-        """A summary that parts of groups make up.
-
-        taken: what is summarised, of the number of each row; named: how its columns are told from
-               those of the same summary of all rows.
-        """
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        of = summary.of
-        if of is None or summary.kind in WHOLE:
-            raise NotSaidError
-        if summary.kind == "count":
-            counted = self._column(of) if isinstance(of, Field) else self.expressions.number(of)
-            return Summary("total", self._part(summary, sql.func.count(taken(counted)), named))
-        number = taken(self.expressions.number(of))
-        if summary.kind in {"highest", "lowest"}:
-            reach: Any = sql.func.max if summary.kind == "highest" else sql.func.min
-            return Summary(summary.kind, self._part(summary, reach(number), named))
-        total = self._part(Summary("total", of), self._total(number, of), named)
-        # Rounded to the decimals of what was added, so that a quotient is that of the exact total.
-        self.sums[total.name] = of
-        if summary.kind == "total":
-            return Summary("total", total)
-        # An average of averages would be wrong, so a total and a count come back instead.
-        count = self._part(Summary("count", of), sql.func.count(number), named)
-        return Mean(Summary("total", total), "/", Summary("total", count))
-
-    def _summary(self, summary: Summary) -> Quantity:
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        of = summary.of
-        if summary.kind not in WHOLE:
-            return self._over(summary, lambda element: element)
-        if of is None or of not in self.placed:
-            raise NotSaidError
-        place = self.placed[of]
-        if summary.kind == "median":  # the middle one, or the average of the middle two
-            middle = sql.case(
-                (
-                    sql.and_(2 * place.place >= place.count, 2 * place.place <= place.count + 2),
-                    place.number,
-                )
-            )
-            return Summary("highest", self._part(summary, sql.func.avg(middle)))
-        # Two passes: the sum of squares less the square of the sum would cancel out.
-        away = sql.func.sum((place.number - place.average) * (place.number - place.average))
-        part = self._part(summary, away / sql.func.nullif(sql.func.count(place.number) - 1, 0))
-        self.roots.append(part.name)
-        return Summary("highest", part)
-
-    def _chosen(self, measure: Where) -> Quantity:
-        """A summary of the rows for which a condition holds. Raises NotSaidError."""
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        condition: Condition = measure.where  # type: ignore[assignment]  # as parsed
-        holds = self.expressions.holds(condition, self.matching)
-        summary, named = measure.of, f" where {condition}"
-        if isinstance(summary, Distinct):
-            raise NotSaidError
-        rows = self._part(RowCount(), sql.func.sum(sql.case((holds, 1), else_=0)), named)
-        if isinstance(summary, RowCount):
-            return Summary("total", rows)
-        chosen = self._over(summary, lambda element: sql.case((holds, element)), named)
-        if summary.kind == "total":
-            return TotalOrNothing(chosen, "+", Summary("total", rows))
-        return chosen
-
-    def tell_ends(self, columns: AbstractSet[str]) -> None:
-        """Make columns with the first and the last date of each of these."""
-        import sqlalchemy as sql  # noqa: PLC0415 - an extra
-
-        for name in sorted(columns):
-            self.elements[earliest(name)] = sql.func.min(self.expressions.columns[name])
-            self.elements[latest(name)] = sql.func.max(self.expressions.columns[name])
-
-    def _column(self, field: Field) -> ColumnElement[Any]:
-        name = self.expressions.facts.name(field.name) or field.name
-        if name in self.expressions.columns:
-            return self.expressions.columns[name]
-        return self.expressions.number(field)
-
-    def _part(
-        self, summary: Summary | RowCount, element: ColumnElement[Any], named: str = ""
-    ) -> Field:
-        name = f"rows' {summary}{named}"
-        if len(name) > MAX_LABEL or '"' in name:  # not every database can call a column so
-            name = f"rows' part {self.labels.setdefault(name, len(self.labels))}"
-        self.elements[name] = element
-        return Field(name)
+    slight = np.isclose(rounded, sums, rtol=0, atol=SLIGHT_SHARE * 10.0**-places)
+    return np.where(slight, rounded, sums)
 
 
 def _without_ends(plan: Plan, sorts: AbstractSet[str]) -> tuple[Plan, AbstractSet[str]]:
@@ -277,7 +106,7 @@ def _without_ends(plan: Plan, sorts: AbstractSet[str]) -> tuple[Plan, AbstractSe
 def condensed(
     plan: Plan,
     expressions: Expressions,
-    rows: FromClause,
+    added: AddedColumns,
     order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
     sorts: AbstractSet[str],
@@ -288,6 +117,7 @@ def condensed(
 ) -> Condensed | None:
     """The plan over rows grouped by the database; None where a measure needs single rows.
 
+    added: the columns as they are added up.
     order: tells which row is first; None: groups stand in the order of what they are called.
     kept: what holds for those that count.  sorts: columns of dates whose first and last the
     database can tell.  matching: the values that tests of rows hold for.  moments: columns
@@ -302,9 +132,9 @@ def condensed(
         return None
     try:
         if of:
-            inner, order, placed = _placed(plan, expressions, rows, order, kept, of)
-            expressions, kept = expressions.over(inner), ()
-        condensing = Condensing(expressions, placed, matching)
+            inner, order, placed = _placed(plan, expressions, order, kept, of)
+            expressions, kept, added = expressions.over(inner), (), AddedColumns(inner)
+        condensing = Condensing(expressions, added, placed, matching)
         measures = {name: condensing.rewritten(measure) for name, measure in plan.measures.items()}
         counted = {
             name: tuple(map(condensing.rewritten, counts))
@@ -371,7 +201,6 @@ def in_order(plan: Plan) -> list[Quantity]:
 def _placed(
     plan: Plan,
     expressions: Expressions,
-    rows: FromClause,
     order: ColumnElement[Any] | None,
     kept: Sequence[ColumnElement[bool]],
     of: Sequence[Quantity],
@@ -381,7 +210,9 @@ def _placed(
 
     names = list(expressions.columns)
     keys = [expressions.columns[name] for name in plan.keys(names)]
-    selected: list[Any] = [rows] if order is None else [rows, order.label(FIRST_ROW)]
+    selected: list[Any] = [column.label(name) for name, column in expressions.columns.items()]
+    if order is not None:
+        selected.append(order.label(FIRST_ROW))
     for place, quantity in enumerate(of):
         number = expressions.number(quantity)
         selected += [

@@ -13,7 +13,8 @@ from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import Test
 from yuzen.rules.names import in_quantities
 from yuzen.shape.grouping.measures import check_measures, implied_words, row_facts
-from yuzen.shape.in_place.condensed import WEIGHT, condensed
+from yuzen.shape.in_place.condensed import Condensed, condensed
+from yuzen.shape.in_place.condensing import WEIGHT
 from yuzen.shape.in_place.expressions import (
     Expressions,
     MatchingValues,
@@ -25,14 +26,14 @@ from yuzen.shape.keep import called_in, check_row_conditions, refuse_both_sides,
 from yuzen.shape.lineage import long_values
 from yuzen.shape.plan.choices import Keep
 from yuzen.shape.plan.plan import Plan
-from yuzen.sources.cells import column_from
+from yuzen.sources.cells import RowColumn, column_from
 from yuzen.sources.columns import Columns, numbers_of
 from yuzen.sources.rows import Rows
 
 if TYPE_CHECKING:
     from sqlalchemy.sql import ColumnElement, Select
 
-    from yuzen.sources.sql.relation import Relation
+    from yuzen.sources.sql.relation import AddedColumns, Relation
 
 
 def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
@@ -46,27 +47,43 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     except NotSaidError:
         return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
     plan = replace(plan, keep=Keep())
-    # SQLite alone lets a column of numbers hold words.
-    loose = relation.dialect == "sqlite"
+    added = relation.unproved_columns
+    found = _sums(relation, plan, expressions, kept, added)
+    if found is not None and added.unproved and found[0].lacks_sums(found[1]):
+        found = _sums(relation, plan, expressions, kept, relation.added_columns)
+    if found is None:
+        chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
+        return _rows(relation, chosen), plan
+    grouping, columns = found
+    weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
+    remarks = tuple(long_values(relation.sample, plan))
+    rows = Rows(columns, relation.column_names, weights, remarks, whole=relation.whole)
+    return rows, grouping.plan
+
+
+def _sums(
+    relation: Relation,
+    plan: Plan,
+    expressions: Expressions,
+    kept: Sequence[ColumnElement[bool]],
+    added: AddedColumns,
+) -> tuple[Condensed, dict[str, RowColumn]] | None:
+    """The columns of groups, and how they are read on; None where a measure needs single rows."""
     grouping = condensed(
         plan,
         expressions,
-        relation.selectable,
+        added,
         relation.row_order,
         kept,
         relation.sortable_dates,
         _matching(relation, plan, kept),
         relation.moment_columns,
-        loose=loose,
+        # SQLite alone lets a column of numbers hold words.
+        loose=relation.dialect == "sqlite",
     )
     if grouping is None:
-        chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
-        return _rows(relation, chosen), plan
-    columns = grouping.read(relation.fetch(grouping.statement), expressions.facts)
-    weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
-    remarks = tuple(long_values(relation.sample, plan))
-    rows = Rows(columns, relation.column_names, weights, remarks, whole=relation.whole)
-    return rows, grouping.plan
+        return None
+    return grouping, grouping.read(relation.fetch(grouping.statement), expressions.facts)
 
 
 def _expressions(relation: Relation, plan: Plan) -> Expressions:

@@ -12,7 +12,8 @@ from yuzen.release import VERSION
 from yuzen.rules.claims import Recent
 from yuzen.rules.conditions import all_tests
 from yuzen.rules.names import row_conditions
-from yuzen.shape.in_place.condensed import WEIGHT, in_order
+from yuzen.shape.in_place.condensed import in_order
+from yuzen.shape.in_place.condensing import WEIGHT
 from yuzen.shape.in_place.file_set import grouped_by_engine
 from yuzen.shape.plan.plan import Plan
 from yuzen.sources.cells import concatenated, in_own_order

@@ -20,5 +20,5 @@ def grouped_by_engine(files: FileSet, plan: Plan) -> tuple[Rows, Plan] | None:
     table = files.table(plan.wanted(files.column_names))
     if table is None:
         return None
-    rows, remainder = grouped_by_database(table.relation, plan)
+    rows, remainder = grouped_by_database(table, plan)
     return files.with_format_remarks(rows), remainder

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import field, replace
 from pathlib import Path
-from typing import Any, ClassVar, TypeAlias
+from typing import TYPE_CHECKING, Any, ClassVar, TypeAlias
 
 from yuzen.errors import YuzenError, make_error
 from yuzen.locks import cached_property
@@ -18,14 +18,18 @@ from yuzen.sources.files import file_errors
 from yuzen.sources.rows import Rows
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sql import engine
-from yuzen.sources.sql.database import Database
-from yuzen.sources.sql.parquet_view import ParquetTypes
+from yuzen.sources.sql.parquet_view import ParquetTypes, complete_columns
+from yuzen.sources.sql.relation import KnownRows, Relation
 from yuzen.sources.sql.time_limit import UNLIMITED_SECONDS
 from yuzen.sources.text.delimited import Delimited
 from yuzen.sources.typed.date_cells import looks_dated
 from yuzen.sources.typed.numerals import MISSING_WORDS, is_plain, numeral
 from yuzen.sources.wanted import Wanted
 from yuzen.value import Value
+
+if TYPE_CHECKING:
+    from duckdb import DuckDBPyConnection
+    from sqlalchemy import Engine
 
 Kinds: TypeAlias = tuple[
     tuple[str, str], ...
@@ -51,7 +55,7 @@ class FileSet(Value, eq=False):
     query: str = engine.SELECT_ALL
     targets: tuple[tuple[str, str], ...] = ()
     seconds: float = UNLIMITED_SECONDS
-    _tables: dict[Kinds, Database | None] = field(default_factory=dict, repr=False)
+    _tables: dict[Kinds, Relation | None] = field(default_factory=dict, repr=False)
 
     def __eq__(self, other: object) -> bool:
         """Whether the other is of the same files."""
@@ -126,7 +130,7 @@ class FileSet(Value, eq=False):
         """Whether they are files of text."""
         return ending_of(self.paths[0]) in TEXTS
 
-    def table(self, wanted: Wanted) -> Database | None:
+    def table(self, wanted: Wanted) -> Relation | None:
         """The files as a table with these columns at least; None: we have to read them."""
         if not self.of_text:
             # A query may use any of the columns, so all of them have to be of one type.
@@ -143,23 +147,24 @@ class FileSet(Value, eq=False):
         for kinds_tried in (kinds, _as_floats(kinds)):
             if kinds_tried not in self._tables:
                 self._tables[kinds_tried] = self._read(kinds_tried)
-            if (database := self._tables[kinds_tried]) is not None:
-                return database
+            if (relation := self._tables[kinds_tried]) is not None:
+                return relation
         return None
 
-    def _read(self, kinds: Kinds) -> Database | None:
+    def _read(self, kinds: Kinds) -> Relation | None:
         """The table of text files; None where a cell has another type, or a line is torn."""
         first = self._texts[0]
         making = engine.text_table(
             self.paths, first.column_names, kinds, first.delimiter, first.heading.number
         )
-        engine_of = engine.engine_over(self.paths, lambda opened: opened.execute(making))
-        database = Database(engine_of, query=self.query, seconds=self.seconds, title=self.called)
+        engine_of = engine.engine_over(engine.opened(), self.paths, [making])
+        wholes = frozenset(name for name, kind in kinds if kind == "whole")
+        relation = self._relation(engine_of, KnownRows(engine.SELECT_ALL, wholes))
         try:
-            database.column_names  # noqa: B018 - so that they are read
+            relation.column_names  # noqa: B018 - so that they are read
         except YuzenError:
             return None
-        return database
+        return relation
 
     def _kinds(self, wanted: Wanted) -> Kinds | None:
         """The wanted columns with their types; None where DuckDB would read one otherwise."""
@@ -199,16 +204,33 @@ class FileSet(Value, eq=False):
         return [Delimited(path, self.format) for path in self.paths]
 
     @cached_property
-    def types(self) -> ParquetTypes:
-        """The types of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
-        return replace(ParquetTypes.of(self.paths), targets=self.targets)
+    def _memory(self) -> DuckDBPyConnection:
+        """DuckDB, which first tells the types of Parquet files, and then reads these."""
+        return engine.opened()
 
     @cached_property
-    def _parquet(self) -> Database:
+    def types(self) -> ParquetTypes:
+        """The types of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
+        return replace(ParquetTypes.of(self._memory, self.paths), targets=self.targets)
+
+    @cached_property
+    def _parquet(self) -> Relation:
         """The table of Parquet files. Raises YuzenError (data-type) for columns of no one type."""
-        making = self.types.statement
-        database = engine.engine_over(self.paths, lambda opened: opened.execute(making))
-        return Database(database, query=self.query, seconds=self.seconds, title=self.called)
+        types = self.types
+        if self.query != engine.SELECT_ALL:
+            engine_of = engine.engine_over(self._memory, self.paths, [types.without_nan])
+            return self._relation(engine_of, None)
+        known = KnownRows(
+            engine.SELECT_FIRST,
+            types.exact_wholes,
+            types.floats,
+            complete_columns(self._memory, self.paths),
+        )
+        making = [types.statement, types.first_rows]
+        return self._relation(engine.engine_over(self._memory, self.paths, making), known)
+
+    def _relation(self, engine_of: Engine, known: KnownRows | None) -> Relation:
+        return Relation(engine_of, None, self.query, Path(), self.seconds, self.called, known)
 
     def with_format_remarks(self, rows: Rows) -> Rows:
         """The rows with remarks on the files' formats."""

@@ -89,10 +89,7 @@ class Database(Value, eq=False):
 
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
-        relation = self.relation
-        return Rows(
-            relation.fetch(relation.select(wanted.names)), self.column_names, whole=relation.whole
-        )
+        return self.relation.rows(wanted)
 
     def __getstate__(self) -> dict[str, Any]:
         """What it was made of, without the connection: another process makes its own.

@@ -8,6 +8,7 @@ from sqlalchemy.ext.compiler import compiles
 from sqlalchemy.sql.expression import ColumnElement
 from sqlalchemy.sql.functions import FunctionElement
 
+from yuzen.sources.sql.duckdb_nan import without_nan
 from yuzen.sources.sql.exact_total import NAME as EXACT_TOTAL
 
 LARGEST_SLICED: Final = (
@@ -53,12 +54,19 @@ def _as_it_is(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noq
     return str(compiler.process(*element.clauses, **options))
 
 
-@compiles(WithoutNaN, "duckdb", "postgresql")
+@compiles(WithoutNaN, "postgresql")
 def _known(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
     [of] = element.clauses
     column = compiler.process(of, **options)
     as_double = compiler.process(AsDouble(of), **options)
     return f"CASE WHEN {as_double} = 'NaN'::DOUBLE PRECISION THEN NULL ELSE {column} END"
+
+
+@compiles(WithoutNaN, "duckdb")
+def _told(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+    [of] = element.clauses
+    column = compiler.process(of, **options)
+    return without_nan(column, compiler.process(AsDouble(of), **options))
 
 
 class TotalOf(FunctionElement[Any]):

@@ -6,18 +6,21 @@ import atexit
 import os
 import shutil
 import tempfile
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
+from functools import cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 from yuzen.sources.extras import extra
-from yuzen.sources.sql.parquet_view import FILES_TABLE
+from yuzen.sources.sql.parquet_view import FILES_TABLE, FIRST_FILE
 from yuzen.sources.sql.quoting import literal, quoted
 
 if TYPE_CHECKING:
+    from duckdb import DuckDBPyConnection
     from sqlalchemy import Engine
 
 SELECT_ALL: Final = f"select * from {FILES_TABLE}"
+SELECT_FIRST: Final = f"select * from {quoted(FIRST_FILE)}"
 MEMORY: Final = "300MB"  # beyond which it writes into a folder of its own
 MOST_SPILLED: Final = "20GB"
 # A number as the reader of text takes one; all else ends the reading, and the files are read by
@@ -33,43 +36,49 @@ CLOSED: Final = (  # from then on no statement can tell it otherwise
 )
 
 
-def engine_over(paths: Sequence[Path], make: Callable[[Any], None]) -> Engine:
-    """An engine whose one connection reads these files.
+def opened() -> DuckDBPyConnection:
+    """DuckDB in memory, with bounds and without rows. Raises YuzenError (data-extra)."""
+    with extra("engine", "large files"):
+        import duckdb  # noqa: PLC0415 - an extra
 
-    make: makes the table of the files on a connection, which reads nothing but these paths from
-          then on.
+    return duckdb.connect(
+        config={
+            "memory_limit": MEMORY,
+            "threads": str(min(os.cpu_count() or 1, 8)),
+            "temp_directory": str(_spill_folder()),
+            "max_temp_directory_size": MOST_SPILLED,
+            # Groups are put in an order of their own afterwards; keeping the rows' order would
+            # cost memory.
+            "preserve_insertion_order": "false",
+        }
+    )
+
+
+def engine_over(
+    memory: DuckDBPyConnection, paths: Sequence[Path], statements: Sequence[str]
+) -> Engine:
+    """An engine whose connections read these files and nothing else.
+
+    memory:     DuckDB, which all of them share.
+    statements: make the tables of the files, when the engine is first asked.
     """
     with extra("engine", "large files"):
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
+        from duckdb_engine import ConnectionWrapper  # noqa: PLC0415 - loads SQLAlchemy
 
-    spill = _spill_folder()
-    config = {
-        "memory_limit": MEMORY,
-        "threads": str(min(os.cpu_count() or 1, 8)),
-        "temp_directory": str(spill),
-        "max_temp_directory_size": MOST_SPILLED,
-        # Groups are put in an order of their own afterwards; keeping the rows' order would cost
-        # memory.
-        "preserve_insertion_order": "false",
-    }
-    engine = sql.create_engine(
-        "duckdb:///:memory:",
-        poolclass=sql.QueuePool,
-        # One connection: an engine in memory is another database for each.
-        pool_size=1,
-        max_overflow=0,
-        connect_args={"config": config},
-    )
-
-    def prepare(connection: Any, _: object) -> None:  # noqa: ANN401 - the driver's own
-        make(connection)
+    @cache
+    def prepared() -> DuckDBPyConnection:
         allowed = ", ".join(literal(str(path)) for path in paths)
-        # Closed only now, as the view over the files has to be made first.
-        for statement in (f"set allowed_paths = [{allowed}]", *CLOSED):
-            connection.execute(statement)
+        # Closed only afterwards, as views over files have to be made first.
+        for statement in (*statements, f"set allowed_paths = [{allowed}]", *CLOSED):
+            memory.execute(statement)
+        return memory
 
-    sql.event.listen(engine, "connect", prepare)
-    return engine
+    return sql.create_engine(
+        "duckdb:///:memory:",
+        creator=lambda: ConnectionWrapper(prepared().cursor()),
+        poolclass=sql.NullPool,
+    )
 
 
 def text_table(

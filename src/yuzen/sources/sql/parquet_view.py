@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import suppress
+from operator import itemgetter
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, TypeAlias
 
 from yuzen.errors import YuzenError, make_error
 from yuzen.locks import cached_property
 from yuzen.rules.lineage import Remark
 from yuzen.sources.bounds import refuse_unlike
-from yuzen.sources.extras import extra, is_installed
+from yuzen.sources.extras import is_installed
 from yuzen.sources.files import file_errors
+from yuzen.sources.sql.duckdb_nan import without_nan
 from yuzen.sources.sql.quoting import literal, quoted
 from yuzen.sources.sql.relation import PLACE
 from yuzen.sources.typed.one_type import CellType, common_type, mixed_with_words, refuse_words
@@ -21,12 +23,14 @@ from yuzen.sources.wanted import Wanted
 from yuzen.value import Value
 
 FILES_TABLE: Final = "rows"  # what a query calls the files
+FIRST_FILE: Final = "rows of the first file"
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
 NOTHING: Final = '"NULL"'
 ZONED: Final = "TIMESTAMP WITH TIME ZONE"
 SHORT_WHOLES: Final = frozenset(
     {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
 )
+FLOATS: Final = frozenset({"FLOAT", "DOUBLE"})
 LONG_WHOLES: Final = frozenset({"UBIGINT", "HUGEINT", "UHUGEINT"})
 CELL_TYPES: Final[Mapping[str, CellType]] = {
     NOTHING: "nothing",
@@ -53,6 +57,10 @@ COMMON: Final[Mapping[CellType, str]] = {
 }
 
 
+# A file's columns and what they are made of: names, types and how many parts each has.
+Schema: TypeAlias = Sequence[Sequence[Any]]
+
+
 class FileColumn(Value):
     """A column of a file: DuckDB's type, and the time zone whose clock its moments are told by."""
 
@@ -75,11 +83,10 @@ class FileColumn(Value):
         return "TIMESTAMP" if self.kind == ZONED else self.kind
 
     def expression(self, target: str) -> str:
-        """Its cells as one of DuckDB's types: NaN is missing, and moments are by their clock."""
+        """Its cells as one of DuckDB's types: moments are by their clock."""
         column = quoted(self.name)
-        if self.kind in {"FLOAT", "DOUBLE"}:
-            # DuckDB holds NaN for larger than everything; here it is missing.
-            column = f"case when isnan({column}) then null else {column} end"
+        if self.kind in FLOATS and target not in FLOATS:
+            column = without_nan(column)
         elif self.kind == ZONED:
             column = _by_clock(column, self.zone)
         if target == self.told_kind:
@@ -101,18 +108,16 @@ class ParquetTypes(Value):
     targets: tuple[tuple[str, str], ...] = ()
 
     @classmethod
-    def of(cls, paths: Sequence[Path]) -> ParquetTypes:
-        """Those of some files. Raises YuzenError (data-…) for a damaged or unlike one."""
-        with extra("engine", "large files"):
-            import duckdb  # noqa: PLC0415 - an extra
-        files: dict[Path, tuple[FileColumn, ...]] = {}
-        # A connection of its own, as the types decide what the table is made of.
-        with duckdb.connect() as connection:
-            for path in paths:
-                with file_errors(path):
-                    files[path] = _columns_in(connection, path)
-                names = [column.name for column in files[path]]
-                refuse_unlike(names, [c.name for c in files[paths[0]]], path, paths[0])
+    def of(cls, connection: Any, paths: Sequence[Path]) -> ParquetTypes:  # noqa: ANN401 - DuckDB's own
+        """Those of some files, as DuckDB reads them.
+
+        Raises YuzenError (data-…) for a damaged or unlike one.
+        """
+        schemas = _schemas(connection, paths)
+        files = {path: _columns_in(connection, path, schema) for path, schema in schemas}
+        first = [column.name for column in files[paths[0]]]
+        for path, columns in files.items():
+            refuse_unlike([column.name for column in columns], first, path, paths[0])
         return cls(files)
 
     @cached_property
@@ -135,12 +140,40 @@ class ParquetTypes(Value):
         Which of the rows of several files is first takes half as long again as all else, and says
         little.
         """
+        return f"create view {FILES_TABLE} as {self._united}"
+
+    @property
+    def without_nan(self) -> str:
+        """The statement that makes the table for queries, in which NaN is missing."""
+        columns = [quoted(name) for name in sorted(self.floats)]
+        replaced = ", ".join(f"{without_nan(column)} as {column}" for column in columns)
+        selected = f"* replace ({replaced})" if replaced else "*"
+        return f"create view {FILES_TABLE} as select {selected} from ({self._united})"
+
+    @property
+    def first_rows(self) -> str:
+        """The statement that makes a table of the first file alone."""
+        # The rows of one file are found without opening the others.
+        selected = self._selected([next(iter(self.files))])
+        return f"create view {quoted(FIRST_FILE)} as {selected}"
+
+    @property
+    def exact_wholes(self) -> frozenset[str]:
+        """The columns of whole numbers that are short enough for their totals to be exact."""
+        return frozenset(name for name, kind in self.kinds.items() if kind in SHORT_WHOLES)
+
+    @property
+    def floats(self) -> frozenset[str]:
+        """The columns of numbers among which there may be NaN."""
+        return frozenset(name for name, kind in self.kinds.items() if kind in FLOATS)
+
+    @property
+    def _united(self) -> str:
         # Files of the same types are read as one.
         alike: dict[frozenset[FileColumn], list[Path]] = {}
         for path, columns in self.files.items():
             alike.setdefault(frozenset(columns), []).append(path)
-        parts = " union all ".join(map(self._selected, alike.values()))
-        return f"create view {FILES_TABLE} as {parts}"
+        return " union all ".join(map(self._selected, alike.values()))
 
     def remarks(self, names: Sequence[str]) -> list[Remark]:
         """Remarks on columns that are words only because one of the files holds words there."""
@@ -197,14 +230,63 @@ class ParquetTypes(Value):
         return f"select {', '.join(selected)} from {_parquet_of(paths)}"
 
 
-def _columns_in(connection: Any, path: Path) -> tuple[FileColumn, ...]:  # noqa: ANN401 - the driver's own
-    described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
-    kinds = {name: kind for name, kind, *_ in described if name != NUMBERED}
+def _schemas(connection: Any, paths: Sequence[Path]) -> Iterator[tuple[Path, Schema]]:  # noqa: ANN401 - as above
+    """What each file says of its columns. Raises YuzenError (data-…) for a damaged one."""
+    import duckdb  # noqa: PLC0415 - an extra
+
+    try:
+        # One statement, as each takes longer to begin than the end of a file takes to be read.
+        nodes = connection.execute(_schema_of(paths)).fetchall()
+    except duckdb.Error:
+        nodes = []
+        for path in paths:
+            with file_errors(path):
+                nodes += connection.execute(_schema_of([path])).fetchall()
+    by_file: dict[str, list[tuple[Any, ...]]] = {}
+    for file, _, *node in sorted(nodes, key=itemgetter(0, 1)):
+        by_file.setdefault(file, []).append(tuple(node))
+    return ((path, by_file[str(path)]) for path in paths)
+
+
+def _columns_in(connection: Any, path: Path, schema: Schema) -> tuple[FileColumn, ...]:  # noqa: ANN401 - as above
+    columns = list(_outermost(schema))
+    # Of names that differ in their case alone DuckDB changes one, and reads it by the changed one.
+    if len({name.casefold() for name, _ in columns}) < len(columns):
+        described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
+        columns = [(name, kind) for name, kind, *_ in described if name != NUMBERED]
+    kinds = dict(columns)
     zones: Mapping[str, str] = {}
     # Parquet itself keeps moments in UTC; whose clock they were told by, Arrow writes beside them.
     if ZONED in kinds.values() and is_installed("pyarrow"):
         zones = _zones_in(path)
     return tuple(FileColumn(name, kind, zones.get(name, "")) for name, kind in kinds.items())
+
+
+def _outermost(schema: Schema) -> Iterator[tuple[str, str]]:
+    """The columns of a file with their types, without what lists and records are made of.
+
+    A schema is a tree whose nodes stand each before its children; the first one is the file.
+    """
+    inside = 0
+    for name, kind, children in schema[1:]:
+        if inside == 0:
+            yield name, kind
+            inside = children or 0
+        else:
+            inside += (children or 0) - 1
+
+
+def _schema_of(paths: Sequence[Path]) -> str:
+    columns = "file_name, column_id, name, duckdb_type, num_children"
+    return f"select {columns} from parquet_schema([{_listed(paths)}])"
+
+
+def complete_columns(connection: Any, paths: Sequence[Path]) -> frozenset[str]:  # noqa: ANN401 - as above
+    """The columns of which each row has a value, by what the files say of themselves."""
+    counted = "count(*) filter (stats_null_count = 0)"
+    asked = f"select path_in_schema from parquet_metadata([{_listed(paths)}])"
+    chosen = f"{asked} group by path_in_schema having count(*) = {counted}"
+    return frozenset(name for [name] in connection.execute(chosen).fetchall())
 
 
 def _zones_in(path: Path) -> dict[str, str]:
@@ -228,5 +310,8 @@ def _by_clock(column: str, zone: str) -> str:
 
 
 def _parquet_of(paths: Sequence[Path]) -> str:
-    files = ", ".join(literal(str(path)) for path in paths)
-    return f"read_parquet([{files}], hive_partitioning = false, {NUMBERED} = true)"
+    return f"read_parquet([{_listed(paths)}], hive_partitioning = false, {NUMBERED} = true)"
+
+
+def _listed(paths: Sequence[Path]) -> str:
+    return ", ".join(literal(str(path)) for path in paths)
