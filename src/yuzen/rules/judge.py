@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, replace
-from typing import TypeAlias
+from typing import Any, TypeAlias
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Floats, Truth
 from yuzen.errors import Fault, Span, YuzenError
@@ -396,24 +397,19 @@ def _winners(rules: Sequence[Rule], truths: Truth) -> Winners:
     rule's. Sums and products of whole arrays do it, as writing by a mask waits for every guess of
     the processor that goes wrong.
     """
-    best: dict[tuple[Target, str], Codes] = {}
+    # In one byte as long as the scores fit: what is written to memory takes most of the time.
+    narrow = np.int8 if len(rules) <= np.iinfo(np.int8).max else np.int16
+    best: dict[tuple[Target, str], NDArray[np.signedinteger[Any]]] = {}
     for index, rule in enumerate(rules):
         # The first rule has the highest score, so one maximum over the rules finds the first that
-        # holds.
-        score = np.maximum(truths[index], 0).astype(np.int16)
-        score *= np.int16(len(rules) - index)
+        # holds. What is unknown or false scores 0 or less.
+        score = truths[index] * narrow(len(rules) - index)
         for effect in rule.effects:
             key = (rule.on, effect)
-            if key in best:
-                np.maximum(best[key], score, out=best[key])
-            else:
-                best[key] = score.copy()
-    count = np.int16(len(rules))
-    return {
-        # Back from scores to indices; a score of 0 means that no rule held, which is −1.
-        key: count - score - (score == 0) * (count + np.int16(1))
-        for key, score in best.items()
-    }
+            best[key] = np.maximum(best.get(key, narrow(0)), score)
+    # Back from scores to indices; a score of 0 means that no rule held, which is −1.
+    places = np.array([-1, *reversed(range(len(rules)))], dtype=np.int16)
+    return {key: places[score] for key, score in best.items()}
 
 
 def rule_title(place: int, name: str) -> str:
