@@ -180,6 +180,8 @@ def _words_below(layout: PlotLayout) -> None:
 def _called(layout: PlotLayout, slots: Codes) -> list[str]:
     """What some slots are called, by their names or by their marks'."""
     texts = layout.axis.names.texts
+    if not len(slots):
+        return []
     if len(texts):
         return [texts[slot] for slot in slots.tolist()]
     marks = layout.plot.layers[0].marks

@@ -17,6 +17,7 @@ from yuzen.value import Value
 
 DATE_TEXT_GAP_PX = 14  # pixels between texts
 LEAST_DATE_WIDTH_PX = 12  # pixels for each text; with less there is no use in trying
+SEEN_DATES = 1_000  # of an axis, which show what is too short a period for it
 YEAR_STEPS: Final = (2, 5, 10, 20, 50, 100, 200, 500, 1000)
 
 
@@ -51,7 +52,8 @@ def ticks_of(axis: CategoryAxis, centers: Floats, measurer: TextMeasurer, width:
         return ticks
     choices: Iterator[tuple[Codes, Step | None]] = _numbered(len(values))
     if axis.unit:
-        choices = _dated(values, axis.unit, DateTexts(axis.calendar, axis.locale))  # type: ignore[arg-type]
+        texts, most = DateTexts(axis.calendar, axis.locale), width / LEAST_DATE_WIDTH_PX
+        choices = _dated(values, axis.unit, texts, most)  # type: ignore[arg-type]
     for slots, step in choices:
         # Measuring ten thousand texts that cannot fit would take seconds.
         if len(slots) * LEAST_DATE_WIDTH_PX < width:
@@ -84,15 +86,24 @@ def _numbered(count: int) -> Iterator[tuple[Codes, None]]:
         yield np.arange(0, count, every), None
 
 
-def _dated(axis: Dates, natural: str, texts: DateTexts) -> Iterator[tuple[Codes, Step]]:
-    """Every date, then the first of each longer and longer period."""
+def _dated(
+    axis: Dates, natural: str, texts: DateTexts, most: float
+) -> Iterator[tuple[Codes, Step]]:
+    """Every date, then the first of each longer and longer period.
+
+    most: a number of slots that would be too many; periods of more are left out.
+    """
     steps = texts.steps()
     if natural == "quarter":  # whose texts are quarters, not months
         steps |= {name: replace(steps[name], text=texts.quarter) for name in ("quarter", "half")}
     yield np.arange(len(axis)), steps[natural]
     order = list(steps)
     before = axis[:1] - np.timedelta64(1, "s")
+    some = axis[:: max(1, len(axis) // SEEN_DATES)]
     for name in order[order.index(natural) + 1 :]:
+        # Some dates show that there are too many periods; only all show that there are few.
+        if np.count_nonzero(np.diff(steps[name].period(some))) >= most:
+            continue
         period = steps[name].period(axis)
         # The first slot counts only where its period begins there: no "Jul" at the middle of July.
         fresh = np.append(steps[name].period(before) != period[0], period[1:] != period[:-1])
