@@ -15,7 +15,7 @@ import pytest
 from PIL import Image
 
 import yuzen as yz
-from tests.support.sampling import seeds
+from tests.support.sampling import examples, seeds
 from tests.support.scenes import assert_tidy, boxes_of, drawn, only
 from yuzen.charts.begin import load_picture
 from yuzen.charts.comparison import compare
@@ -154,15 +154,16 @@ def ratio(ink: Any, ground: Any) -> Any:
 @pytest.mark.parametrize("theme", sorted(THEMES))
 def test_ink_can_be_read_on_every_fill(theme: str) -> None:
     random = np.random.default_rng(5)
-    rows = {"item": [f"i{place}" for place in range(120)], "v": np.arange(120.0)}
+    count = examples(120)
+    rows = {"item": [f"i{place}" for place in range(count)], "v": np.arange(float(count))}
     chart = yz.chart(rows, kind="table", category="item", value="v", theme=theme, order="as given")
-    for place in range(120):
+    for place in range(count):
         color = "#" + "".join(f"{part:02X}" for part in random.integers(0, 256, 3))
         text = "#" + "".join(f"{part:02X}" for part in random.integers(0, 256, 3))
         chart = chart.rule(
             f"v = {place}", color=color, opacity=float(random.choice([1, 0.5])), name=f"c{place}"
         )
-        if place < 80:
+        if place < count * 2 / 3:
             chart = chart.rule(f"v = {place}", on="label", color=text, name=f"t{place}")
     assert_legible(chart)
 

@@ -61,6 +61,7 @@ def test_ten_slips_are_found() -> None:
     assert "exclude" not in project
 
 
+@pytest.mark.slow
 def test_pyright_finds_them_too(tmp_path: Path) -> None:
     assert pyright(RIGHT, tmp_path) == set()
     assert pyright(WRONG, tmp_path) == SLIPS

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import csv
 import gzip
+from concurrent.futures import ThreadPoolExecutor
+from itertools import product
 from pathlib import Path
 from typing import Any
 
@@ -15,9 +17,10 @@ from hypothesis import strategies as st
 
 import yuzen as yz
 from tests.support.ferries import DEMO
-from tests.support.sampling import examples
+from tests.support.sampling import a_sample_of, examples
 from yuzen.sources.sets.concatenated import ConcatenatedFiles
 from yuzen.sources.sets.file_set import FileSet
+from yuzen.sources.wanted import Wanted
 
 BRIEFS = sorted(path.stem for path in (DEMO / "briefs").glob("*.toml"))
 
@@ -164,9 +167,10 @@ SUMMARIES = {
 }
 
 
-@pytest.mark.parametrize("second", [NAN, NOTHING, WITHOUT_END, 2.5])
-@pytest.mark.parametrize("keep", ["", "v above 1"])
-@pytest.mark.parametrize("files", [1, 2])
+@pytest.mark.parametrize(
+    ("second", "keep", "files"),
+    a_sample_of(list(product([NAN, NOTHING, WITHOUT_END, 2.5], ["", "v above 1"], [1, 2])), 3),
+)
 def test_no_number_is_missing_in_parquet_as_in_memory(
     second: float | None, keep: str, files: int, tmp_path: Path
 ) -> None:
@@ -188,9 +192,10 @@ def test_no_number_is_missing_in_parquet_as_in_memory(
     rows = table.to_pandas()
     measures = dict(SUMMARIES)
     chart = yz.chart(rows, category="item", value="total", order="by name", measures=measures)
-    for one in (chart.keep(keep) if keep else chart, chart.with_rows(rows)):
-        assert one.flags().equals(one.with_rows(tmp_path).flags())
-    queries = {"max(v)": "highest", "sum(v)": "total", "count(v)": "count"}
+    if keep:
+        chart = chart.keep(keep)
+    assert chart.flags().equals(chart.with_rows(tmp_path).flags())
+    queries = {} if keep else {"max(v)": "highest", "sum(v)": "total", "count(v)": "count"}
     for asked, name in queries.items():
         query = f"select item, {asked} as v from rows group by item"  # noqa: S608 - ours
         stored = yz.chart(
@@ -211,6 +216,57 @@ def test_the_first_file_of_parquet_alone_does_not_say_what_columns_hold(tmp_path
     read = yz.chart(pd.concat(frames), category="item", value="v", order="by name")
     same_flags(read, read.with_rows(tmp_path))
     assert read.with_rows(tmp_path).stages.data.date_columns == ("day",)
+
+
+@pytest.mark.parametrize("form", ["parquet", "csv"])
+def test_names_of_files_are_no_patterns(form: str, tmp_path: Path) -> None:
+    """A pattern of DuckDB's would read a1 for a[1]."""
+    for name, number in {"a[1]": 1, "a1": 20, "it's *": 300, "it's b": 4_000}.items():
+        rows = pd.DataFrame({"item": ["x"], "v": [number]})
+        path = tmp_path / f"{name}.{form}"
+        rows.to_parquet(path) if form == "parquet" else rows.to_csv(path, index=False)
+    chart = yz.chart(tmp_path, category="item", value="v")
+    assert isinstance(chart.stages.data, FileSet)
+    assert chart.flags()["v"].tolist() == [4_321]
+    for name, number in {"a[1]": 1, "it's *": 300}.items():
+        assert chart.with_rows(tmp_path / f"{name}.{form}").flags()["v"].tolist() == [number]
+
+
+def test_columns_of_parquet_keep_their_names_and_clocks(tmp_path: Path) -> None:
+    import pyarrow as pa
+    import pyarrow.parquet as pq
+
+    moments = pd.to_datetime(["2026-01-01 22:30", "2026-01-01 23:30"]).tz_localize("UTC")
+    columns = {
+        "item": ["x", "y"],
+        "V": [1, 2],
+        "v": [3, 4],
+        "inside": pa.array([{"v": 9}, {"v": 8}]),
+        "file_row_number": [5, 6],
+        "when": pa.array(moments.tz_convert("Europe/Berlin").as_unit("ns")),
+    }
+    pq.write_table(pa.table(columns), tmp_path / "twins.parquet")
+    del columns["V"]
+    pq.write_table(pa.table(columns), tmp_path / "plain.parquet")
+    for name, value in {"twins": "V", "plain": "file_row_number"}.items():
+        for wanted in ("v", value):
+            chart = yz.chart(tmp_path / f"{name}.parquet", category="item", value=wanted)
+            given = sorted(chart.flags()[wanted].tolist())
+            assert given == {"v": [3, 4], "V": [1, 2], "file_row_number": [5, 6]}[wanted]
+    days = yz.chart(tmp_path / "plain.parquet", category="when", value="v", grain="day")
+    assert days.flags()["v"].tolist() == [3, 4]  # by the clock of Berlin these are two days
+
+
+def test_threads_ask_the_same_files_at_once(tmp_path: Path) -> None:
+    for place in range(3):
+        pd.DataFrame({"item": ["x", "y"], "v": [place, 1.5]}).to_parquet(
+            tmp_path / f"{place}.parquet"
+        )
+    files = yz.chart(tmp_path, category="item", value="v").stages.data
+    wanted = Wanted(("item", "v"), frozenset({"v"}))
+    with ThreadPoolExecutor(8) as threads:
+        read = list(threads.map(lambda _: files.rows(wanted).columns["v"], range(16)))
+    assert {float(np.sum(column)) for column in read} == {7.5}  # type: ignore[arg-type]  # numbers
 
 
 BEYOND = [

@@ -77,6 +77,8 @@ class FileSet(Value, eq=False):
     @cached_property
     def column_names(self) -> tuple[str, ...]:
         """The names of the columns. Raises YuzenError (data-…)."""
+        if self._is_concatenated:
+            return self.concatenated.column_names
         if not self.of_text:
             return self._parquet.column_names
         with file_errors(self.paths[0]):
@@ -85,9 +87,9 @@ class FileSet(Value, eq=False):
     @property
     def date_columns(self) -> tuple[str, ...]:
         """The names of columns that hold dates."""
-        if not self.of_text:
-            return self._parquet.date_columns
-        return self.concatenated.date_columns
+        if self.of_text or self._is_concatenated:
+            return self.concatenated.date_columns
+        return self._parquet.date_columns
 
     def asked(self, query: str, seconds: float) -> FileSet:
         """What a query makes of the files, which it calls rows. Raises YuzenError (data-query)."""
@@ -132,6 +134,8 @@ class FileSet(Value, eq=False):
 
     def table(self, wanted: Wanted) -> Relation | None:
         """The files as a table with these columns at least; None: we have to read them."""
+        if self._is_concatenated:
+            return None
         if not self.of_text:
             # A query may use any of the columns, so all of them have to be of one type.
             asked = wanted
@@ -150,6 +154,11 @@ class FileSet(Value, eq=False):
             if (relation := self._tables[kinds_tried]) is not None:
                 return relation
         return None
+
+    @property
+    def _is_concatenated(self) -> bool:
+        """Whether DuckDB cannot tell the columns apart, so that Yuzen reads the files itself."""
+        return not self.of_text and self.query == engine.SELECT_ALL and self.types.twins
 
     def _read(self, kinds: Kinds) -> Relation | None:
         """The table of text files; None where a cell has another type, or a line is torn."""
@@ -211,7 +220,7 @@ class FileSet(Value, eq=False):
     @cached_property
     def types(self) -> ParquetTypes:
         """The types of Parquet files. Raises YuzenError (data-…) for a damaged or unlike one."""
-        return replace(ParquetTypes.of(self._memory, self.paths), targets=self.targets)
+        return replace(ParquetTypes.of(self._memory.cursor(), self.paths), targets=self.targets)
 
     @cached_property
     def _parquet(self) -> Relation:
@@ -224,7 +233,7 @@ class FileSet(Value, eq=False):
             engine.SELECT_FIRST,
             types.exact_wholes,
             types.floats,
-            complete_columns(self._memory, self.paths),
+            complete_columns(self._memory.cursor(), self.paths),
         )
         making = [types.statement, types.first_rows]
         return self._relation(engine.engine_over(self._memory, self.paths, making), known)

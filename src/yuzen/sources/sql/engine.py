@@ -7,13 +7,13 @@ import os
 import shutil
 import tempfile
 from collections.abc import Sequence
-from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
+from yuzen.locks import lock_held_while_forking
 from yuzen.sources.extras import extra
 from yuzen.sources.sql.parquet_view import FILES_TABLE, FIRST_FILE
-from yuzen.sources.sql.quoting import literal, quoted
+from yuzen.sources.sql.quoting import file_list, literal, quoted
 
 if TYPE_CHECKING:
     from duckdb import DuckDBPyConnection
@@ -34,6 +34,8 @@ CLOSED: Final = (  # from then on no statement can tell it otherwise
     "set enable_external_access = false",
     "set lock_configuration = true",
 )
+IS_CLOSED: Final = "select current_setting('lock_configuration')"
+_PREPARING: Final = lock_held_while_forking()  # two threads may ask for the first time at once
 
 
 def opened() -> DuckDBPyConnection:
@@ -57,27 +59,35 @@ def opened() -> DuckDBPyConnection:
 def engine_over(
     memory: DuckDBPyConnection, paths: Sequence[Path], statements: Sequence[str]
 ) -> Engine:
-    """An engine whose connections read these files and nothing else.
+    """An engine whose one connection reads these files and nothing else.
 
-    memory:     DuckDB, which all of them share.
+    memory:     DuckDB, which reads nothing else from then on, whoever asks it.
     statements: make the tables of the files, when the engine is first asked.
     """
     with extra("engine", "large files"):
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
         from duckdb_engine import ConnectionWrapper  # noqa: PLC0415 - loads SQLAlchemy
 
-    @cache
-    def prepared() -> DuckDBPyConnection:
-        allowed = ", ".join(literal(str(path)) for path in paths)
-        # Closed only afterwards, as views over files have to be made first.
-        for statement in (*statements, f"set allowed_paths = [{allowed}]", *CLOSED):
-            memory.execute(statement)
-        return memory
+    def connected() -> ConnectionWrapper:
+        connection = memory.cursor()
+        with _PREPARING:
+            [[prepared]] = connection.execute(IS_CLOSED).fetchall()
+            if not prepared:
+                names = ", ".join(literal(str(path)) for path in paths)
+                # A file is asked for by its pattern, and opened by its name.
+                allowed = f"{names}, {file_list(paths)}"
+                # Closed only afterwards, as views over files have to be made first.
+                for statement in (*statements, f"set allowed_paths = [{allowed}]", *CLOSED):
+                    connection.execute(statement)
+        return ConnectionWrapper(connection)
 
     return sql.create_engine(
         "duckdb:///:memory:",
-        creator=lambda: ConnectionWrapper(prepared().cursor()),
-        poolclass=sql.NullPool,
+        creator=connected,
+        poolclass=sql.QueuePool,
+        # One connection, which threads take in turn.
+        pool_size=1,
+        max_overflow=0,
     )
 
 
@@ -93,12 +103,11 @@ def text_table(
     kinds: these columns, each with what it is: words, whole or number. A cell that is none ends the
            reading.
     """
-    files = ", ".join(literal(str(path)) for path in paths)
     columns = ", ".join(f"{literal(name)}: 'VARCHAR'" for name in names)
     selected = ", ".join(f"{_read(name, kind)} as {quoted(name)}" for name, kind in kinds)
     return (
-        f"create table {FILES_TABLE} as select {selected} from read_csv([{files}], delim = "
-        f"{literal(delimiter)}, "
+        f"create table {FILES_TABLE} as select {selected} from read_csv([{file_list(paths)}], "
+        f"delim = {literal(delimiter)}, "
         f"skip = {skip}, columns = {{{columns}}}, quote = '\"', escape = '\"', nullstr = '', "
         f"header = false, "
         "auto_detect = false, null_padding = false, strict_mode = true, hive_partitioning = false)"

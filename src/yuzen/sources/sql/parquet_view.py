@@ -16,7 +16,7 @@ from yuzen.sources.bounds import refuse_unlike
 from yuzen.sources.extras import is_installed
 from yuzen.sources.files import file_errors
 from yuzen.sources.sql.duckdb_nan import without_nan
-from yuzen.sources.sql.quoting import literal, quoted
+from yuzen.sources.sql.quoting import file_list, literal, quoted
 from yuzen.sources.sql.relation import PLACE
 from yuzen.sources.typed.one_type import CellType, common_type, mixed_with_words, refuse_words
 from yuzen.sources.wanted import Wanted
@@ -24,9 +24,10 @@ from yuzen.value import Value
 
 FILES_TABLE: Final = "rows"  # what a query calls the files
 FIRST_FILE: Final = "rows of the first file"
+READING: Final = "hive_partitioning = false"
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
 NOTHING: Final = '"NULL"'
-ZONED: Final = "TIMESTAMP WITH TIME ZONE"
+ZONED: Final = frozenset({"TIMESTAMP WITH TIME ZONE", "TIMESTAMPTZ_NS"})
 SHORT_WHOLES: Final = frozenset(
     {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
 )
@@ -42,7 +43,6 @@ CELL_TYPES: Final[Mapping[str, CellType]] = {
     "TIMESTAMP_S": "moments",
     "TIMESTAMP_MS": "moments",
     "TIMESTAMP_NS": "moments",
-    ZONED: "moments",
     "VARCHAR": "words",
 }
 # What columns of different types of DuckDB's become.
@@ -75,20 +75,22 @@ class FileColumn(Value):
             return "whole numbers"
         if self.kind.startswith("DECIMAL"):
             return "decimal numbers"
+        if self.kind in ZONED:
+            return "moments"
         return CELL_TYPES.get(self.kind, "other values")
 
     @property
     def told_kind(self) -> str:
         """The type that its cells have once they are told by their clock."""
-        return "TIMESTAMP" if self.kind == ZONED else self.kind
+        return "TIMESTAMP" if self.kind in ZONED else self.kind
 
     def expression(self, target: str) -> str:
         """Its cells as one of DuckDB's types: moments are by their clock."""
         column = quoted(self.name)
         if self.kind in FLOATS and target not in FLOATS:
             column = without_nan(column)
-        elif self.kind == ZONED:
-            column = _by_clock(column, self.zone)
+        elif self.kind in ZONED:
+            column = _by_clock(f"cast({column} as timestamptz)", self.zone)
         if target == self.told_kind:
             return column
         if target == NOTHING:
@@ -101,10 +103,12 @@ class FileColumn(Value):
 class ParquetTypes(Value):
     """The columns of each file.
 
+    twins: whether names of a file differ in their case alone, so that DuckDB changes one of them.
     targets: the types that they are to have, where these are told from more files than these.
     """
 
     files: Mapping[Path, tuple[FileColumn, ...]]
+    twins: bool = False
     targets: tuple[tuple[str, str], ...] = ()
 
     @classmethod
@@ -113,12 +117,17 @@ class ParquetTypes(Value):
 
         Raises YuzenError (data-…) for a damaged or unlike one.
         """
-        schemas = _schemas(connection, paths)
-        files = {path: _columns_in(connection, path, schema) for path, schema in schemas}
+        named = {
+            path: list(_outermost(schema)) for path, schema in _schemas(connection, paths).items()
+        }
+        twins = {path for path, columns in named.items() if _has_twins(columns)}
+        for path in twins:
+            named[path] = _changed_names(connection, path)
+        files = {path: _columns_in(path, dict(columns)) for path, columns in named.items()}
         first = [column.name for column in files[paths[0]]]
         for path, columns in files.items():
             refuse_unlike([column.name for column in columns], first, path, paths[0])
-        return cls(files)
+        return cls(files, bool(twins))
 
     @cached_property
     def kinds(self) -> Mapping[str, str]:
@@ -225,12 +234,15 @@ class ParquetTypes(Value):
             f"{columns[name].expression(self.kinds[name])} as {quoted(name)}"
             for name in self._names
         ]
-        if len(self.files) == 1:
+        options = READING
+        # A file with a column of that name cannot be asked for the places of its rows.
+        if len(self.files) == 1 and NUMBERED not in {name.casefold() for name in self._names}:
             selected.append(f"{NUMBERED} as {quoted(PLACE)}")
-        return f"select {', '.join(selected)} from {_parquet_of(paths)}"
+            options = f"{READING}, {NUMBERED} = true"
+        return f"select {', '.join(selected)} from {_parquet_of(paths, options)}"
 
 
-def _schemas(connection: Any, paths: Sequence[Path]) -> Iterator[tuple[Path, Schema]]:  # noqa: ANN401 - as above
+def _schemas(connection: Any, paths: Sequence[Path]) -> dict[Path, Schema]:  # noqa: ANN401 - as above
     """What each file says of its columns. Raises YuzenError (data-…) for a damaged one."""
     import duckdb  # noqa: PLC0415 - an extra
 
@@ -245,19 +257,23 @@ def _schemas(connection: Any, paths: Sequence[Path]) -> Iterator[tuple[Path, Sch
     by_file: dict[str, list[tuple[Any, ...]]] = {}
     for file, _, *node in sorted(nodes, key=itemgetter(0, 1)):
         by_file.setdefault(file, []).append(tuple(node))
-    return ((path, by_file[str(path)]) for path in paths)
+    return {path: by_file[str(path)] for path in paths}
 
 
-def _columns_in(connection: Any, path: Path, schema: Schema) -> tuple[FileColumn, ...]:  # noqa: ANN401 - as above
-    columns = list(_outermost(schema))
-    # Of names that differ in their case alone DuckDB changes one, and reads it by the changed one.
-    if len({name.casefold() for name, _ in columns}) < len(columns):
-        described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
-        columns = [(name, kind) for name, kind, *_ in described if name != NUMBERED]
-    kinds = dict(columns)
+def _has_twins(columns: Sequence[tuple[str, str]]) -> bool:
+    return len({name.casefold() for name, _ in columns}) < len(columns)
+
+
+def _changed_names(connection: Any, path: Path) -> list[tuple[str, str]]:  # noqa: ANN401 - as above
+    """The columns of a file by the names that DuckDB gives them."""
+    described = connection.execute(f"describe select * from {_parquet_of([path])}").fetchall()
+    return [(name, kind) for name, kind, *_ in described]
+
+
+def _columns_in(path: Path, kinds: Mapping[str, str]) -> tuple[FileColumn, ...]:
     zones: Mapping[str, str] = {}
     # Parquet itself keeps moments in UTC; whose clock they were told by, Arrow writes beside them.
-    if ZONED in kinds.values() and is_installed("pyarrow"):
+    if not ZONED.isdisjoint(kinds.values()) and is_installed("pyarrow"):
         zones = _zones_in(path)
     return tuple(FileColumn(name, kind, zones.get(name, "")) for name, kind in kinds.items())
 
@@ -278,13 +294,13 @@ def _outermost(schema: Schema) -> Iterator[tuple[str, str]]:
 
 def _schema_of(paths: Sequence[Path]) -> str:
     columns = "file_name, column_id, name, duckdb_type, num_children"
-    return f"select {columns} from parquet_schema([{_listed(paths)}])"
+    return f"select {columns} from parquet_schema([{file_list(paths)}])"
 
 
 def complete_columns(connection: Any, paths: Sequence[Path]) -> frozenset[str]:  # noqa: ANN401 - as above
     """The columns of which each row has a value, by what the files say of themselves."""
     counted = "count(*) filter (stats_null_count = 0)"
-    asked = f"select path_in_schema from parquet_metadata([{_listed(paths)}])"
+    asked = f"select path_in_schema from parquet_metadata([{file_list(paths)}])"
     chosen = f"{asked} group by path_in_schema having count(*) = {counted}"
     return frozenset(name for [name] in connection.execute(chosen).fetchall())
 
@@ -309,9 +325,5 @@ def _by_clock(column: str, zone: str) -> str:
     return f"timezone({literal(zone)}, {column})"
 
 
-def _parquet_of(paths: Sequence[Path]) -> str:
-    return f"read_parquet([{_listed(paths)}], hive_partitioning = false, {NUMBERED} = true)"
-
-
-def _listed(paths: Sequence[Path]) -> str:
-    return ", ".join(literal(str(path)) for path in paths)
+def _parquet_of(paths: Sequence[Path], options: str = READING) -> str:
+    return f"read_parquet([{file_list(paths)}], {options})"
