@@ -9,6 +9,7 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import FrozenInstanceError, asdict, dataclass, field, fields, is_dataclass, replace
 from importlib import import_module
+from inspect import signature
 from pathlib import Path
 from pkgutil import walk_packages
 
@@ -31,7 +32,7 @@ class Named(Place):
 
 
 class Unlike(Value, eq=False):
-    row: int
+    _values: int  # a name as any other
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,51 @@ def test_a_value_is_what_a_frozen_dataclass_is() -> None:
     match value:
         case Place(row, column):
             assert (row, column) == (3, 0)
+
+
+class Sized(Value, kw_only=True):
+    width: float
+    height: float = 2.0
+    names: tuple[str, ...] = field(default=(), repr=False)
+    place: int = field(default=0, compare=False)
+
+    def __post_init__(self) -> None:
+        if self.width < 0:
+            raise ValueError(self.width)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SizedPlainly:
+    width: float
+    height: float = 2.0
+    names: tuple[str, ...] = field(default=(), repr=False)
+    place: int = field(default=0, compare=False)
+
+
+class Measured(Sized, eq=False, repr=False):
+    depth: float = 1.0
+
+
+def test_signatures_hashes_and_refusals_are_those_of_a_dataclass() -> None:
+    for one, other in ((Sized, SizedPlainly), (Place, Plain)):
+        assert str(signature(one)) == str(signature(other))
+    value, plain = Sized(width=1.5, names=("a",)), SizedPlainly(width=1.5, names=("a",))
+    assert hash(value) == hash(plain) == hash(Sized(width=1.5, names=("a",)))
+    assert repr(value) == repr(plain).replace("SizedPlainly", "Sized")
+    assert {value: 1}[replace(value, place=7)] == 1
+    for call in (lambda: Sized(1.5), lambda: Sized(width=1, depth=2), lambda: Place(1, 2, [], 4)):  # type: ignore[call-arg]
+        with pytest.raises(TypeError, match=r"__init__\(\)"):
+            call()
+    with pytest.raises(ValueError, match="-1"):
+        Sized(width=-1)
+    with pytest.raises(TypeError, match="unhashable"):
+        hash(Place(1))
+    with pytest.raises(FrozenInstanceError):
+        del value.width
+    deep = Measured(width=1)
+    assert (deep.depth, deep.height, repr(deep)) == (1.0, 2.0, repr(deep))
+    assert deep == Measured(width=1)  # as the class above says what is equal
+    assert Place(1).names is not Place(1).names
 
 
 def test_a_copy_is_equal() -> None:
@@ -109,4 +155,7 @@ def test_every_value_of_ours_can_be_completed() -> None:
         classes += (kinds := classes.pop().__subclasses__())
         found += kinds
     assert len(found) > 400
-    assert all(is_dataclass(one) and one.__dataclass_params__.frozen for one in found)
+    for one in found:
+        assert is_dataclass(one)
+        own = vars(one).get("__init__")
+        assert own is None or list(signature(one).parameters) == list(signature(own).parameters)[1:]
