@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable
+from itertools import product
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from matplotlib.collections import PathCollection
 
 import yuzen as yz
 from tests.support.ferries import CHARTS
+from tests.support.sampling import a_sample_of
 from tests.support.scenes import (
     assert_tidy,
     bars_of,
@@ -289,11 +291,12 @@ PARTS: dict[str, Callable[[Any], Any]] = {
 }
 
 
-@pytest.mark.parametrize("part", PARTS)
+CUT_VALUES = ["count of rows", "total of w", "share of count of rows", "average of w"]
+
+
 @pytest.mark.parametrize(
-    "value", ["count of rows", "total of w", "share of count of rows", "average of w"]
+    ("part", "value", "seed"), a_sample_of(list(product(PARTS, CUT_VALUES, range(2))), every=5)
 )
-@pytest.mark.parametrize("seed", range(2))
 def test_a_bin_that_a_part_cuts_is_known_by_its_rows(
     part: str, value: str, seed: int, tmp_path: Path
 ) -> None:

@@ -122,7 +122,7 @@ def test_every_mark_has_a_reason(table: oracle.Table, condition: Any, ties: Any)
         assert "nan" not in sentence.casefold().split()
 
 
-@settings(max_examples=examples(100), deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(written)
 def test_a_tree_prints_as_text_that_parses_to_it(condition: Any) -> None:
     text = str(condition)

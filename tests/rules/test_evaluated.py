@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 
 from tests.support.evaluated import KINDS, Tally, judge_all
+from tests.support.sampling import THOROUGH
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(4 if THOROUGH else 2))
 @pytest.mark.parametrize("kind", KINDS)
 def test_charts_are_judged_as_the_evaluator_judges(kind: str, seed: int) -> None:
     """`make fuzz` judges 20,000 conditions; these are the first ones of each kind of chart."""

@@ -17,6 +17,7 @@ import sqlalchemy as sql
 from tools.servers import ADDRESS
 
 import yuzen as yz
+from tests.support.sampling import a_sample_of
 
 Frame = pd.DataFrame
 
@@ -184,7 +185,7 @@ TURNS: dict[str, Callable[[pd.Series[Any]], pd.Series[Any]]] = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("name", TURNS)
+@pytest.mark.parametrize(("name",), a_sample_of([(name,) for name in TURNS]))  # noqa: PT006 - of cases
 def test_what_comes_round_again_groups_rows_wherever_they_are(name: str, tmp_path: Path) -> None:
     rows = random_rows(7).dropna(subset=["arrived"])
     rows["turn"] = TURNS[name](rows["arrived"])
