@@ -224,7 +224,7 @@ def test_a_rule_shows_its_marks_its_numbers_and_its_limit(page: Page) -> None:
     page.locator("#rules .choose").first.click()
     reasons = page.locator("#reasons")
     expect(reasons).to_contain_text("It holds for 4 bars of 20.")
-    expect(reasons).to_contain_text("At its limit: flagged up to −2,891, not 959.")
+    expect(reasons).to_contain_text("At its limit: −2,891 is flagged, 959 is not.")
     expect(page.locator("#rows tr")).to_have_count(4)
     assert page.locator("#picture .of-rule").count() == 4
     page.locator("#picture text.key.answers", has_text="Top 3").click()

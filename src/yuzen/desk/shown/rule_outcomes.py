@@ -111,7 +111,7 @@ def _cut(judged: JudgedChart, rule: Rule, held: Bools) -> str:
     if inside is None or outside is None:
         return ""
     first, second = view.tell(inside, outside)
-    return f"flagged up to {first}, not {second}"
+    return f"{first} is flagged, {second} is not"
 
 
 def _ends(values: Floats, held: Bools) -> tuple[float | None, float | None]:
