@@ -66,7 +66,7 @@ class Condensing:
         self.added, self.numbers = added, expressions.over(added.columns)
         self.roots: list[str] = []
         self.sums: dict[str, Quantity] = {}
-        self.totalled: set[Quantity] = set()  # of all rows
+        self.totalled: set[tuple[Quantity, str]] = set()  # and of which rows
         self.elements: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
         self.labels: dict[str, int] = {}
@@ -128,10 +128,13 @@ class Condensing:
         if not isinstance(of, Field):
             return self._part(summary, sql.func.count(taken(self.expressions.number(of))), named)
         name = self.expressions.facts.name(of.name) or of.name
-        proved = name not in self.added.unproved or of in self.totalled
+        column, proved = self._column(of), name not in self.added.unproved
+        if (of, named) in self.totalled and name in self.added.columns:
+            # A total of these rows that is no NaN shows that none of them is.
+            column, proved = self.added.columns[name], True
         if not named and name in self.added.complete and proved:
             return Field(WEIGHT)
-        return self._part(summary, sql.func.count(taken(self._column(of))), named)
+        return self._part(summary, sql.func.count(taken(column)), named)
 
     def _over(
         self,
@@ -158,8 +161,7 @@ class Condensing:
         total = self._part(Summary("total", of), self._total(of, taken), named)
         # Rounded to the decimals of what was added, so that a quotient is that of the exact total.
         self.sums[total.name] = of
-        if not named:
-            self.totalled.add(of)
+        self.totalled.add((of, named))
         if summary.kind == "total":
             return Summary("total", total)
         # An average of averages would be wrong, so a total and a count come back instead.

@@ -167,8 +167,7 @@ class FileSet(Value, eq=False):
             self.paths, first.column_names, kinds, first.delimiter, first.heading.number
         )
         engine_of = engine.engine_over(engine.opened(), self.paths, [making])
-        wholes = frozenset(name for name, kind in kinds if kind == "whole")
-        relation = self._relation(engine_of, KnownRows(engine.SELECT_ALL, wholes))
+        relation = self._relation(engine_of, None)
         try:
             relation.column_names  # noqa: B018 - so that they are read
         except YuzenError:
@@ -229,12 +228,8 @@ class FileSet(Value, eq=False):
         if self.query != engine.SELECT_ALL:
             engine_of = engine.engine_over(self._memory, self.paths, [types.without_nan])
             return self._relation(engine_of, None)
-        known = KnownRows(
-            engine.SELECT_FIRST,
-            types.exact_wholes,
-            types.floats,
-            complete_columns(self._memory.cursor(), self.paths),
-        )
+        complete = complete_columns(self._memory.cursor(), self.paths)
+        known = KnownRows(engine.SELECT_FIRST, complete)
         making = [types.statement, types.first_rows]
         return self._relation(engine.engine_over(self._memory, self.paths, making), known)
 

@@ -17,7 +17,7 @@ from yuzen.sources.extras import is_installed
 from yuzen.sources.files import file_errors
 from yuzen.sources.sql.duckdb_nan import without_nan
 from yuzen.sources.sql.quoting import file_list, literal, quoted
-from yuzen.sources.sql.relation import PLACE
+from yuzen.sources.sql.relation import FLOATS, PLACE, SHORT_WHOLES
 from yuzen.sources.typed.one_type import CellType, common_type, mixed_with_words, refuse_words
 from yuzen.sources.wanted import Wanted
 from yuzen.value import Value
@@ -28,10 +28,6 @@ READING: Final = "hive_partitioning = false"
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
 NOTHING: Final = '"NULL"'
 ZONED: Final = frozenset({"TIMESTAMP WITH TIME ZONE", "TIMESTAMPTZ_NS"})
-SHORT_WHOLES: Final = frozenset(
-    {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
-)
-FLOATS: Final = frozenset({"FLOAT", "DOUBLE"})
 LONG_WHOLES: Final = frozenset({"UBIGINT", "HUGEINT", "UHUGEINT"})
 CELL_TYPES: Final[Mapping[str, CellType]] = {
     NOTHING: "nothing",
@@ -154,7 +150,7 @@ class ParquetTypes(Value):
     @property
     def without_nan(self) -> str:
         """The statement that makes the table for queries, in which NaN is missing."""
-        columns = [quoted(name) for name in sorted(self.floats)]
+        columns = [quoted(name) for name in sorted(self.kinds) if self.kinds[name] in FLOATS]
         replaced = ", ".join(f"{without_nan(column)} as {column}" for column in columns)
         selected = f"* replace ({replaced})" if replaced else "*"
         return f"create view {FILES_TABLE} as select {selected} from ({self._united})"
@@ -165,16 +161,6 @@ class ParquetTypes(Value):
         # The rows of one file are found without opening the others.
         selected = self._selected([next(iter(self.files))])
         return f"create view {quoted(FIRST_FILE)} as {selected}"
-
-    @property
-    def exact_wholes(self) -> frozenset[str]:
-        """The columns of whole numbers that are short enough for their totals to be exact."""
-        return frozenset(name for name, kind in self.kinds.items() if kind in SHORT_WHOLES)
-
-    @property
-    def floats(self) -> frozenset[str]:
-        """The columns of numbers among which there may be NaN."""
-        return frozenset(name for name, kind in self.kinds.items() if kind in FLOATS)
 
     @property
     def _united(self) -> str:

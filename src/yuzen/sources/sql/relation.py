@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import field
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any, Final, TypeAlias
 
 from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.locks import cached_property
@@ -16,7 +16,14 @@ from yuzen.sources.extras import extra
 from yuzen.sources.rows import Rows
 from yuzen.sources.sql.closed import IN_FILES
 from yuzen.sources.sql.link import Link
-from yuzen.sources.sql.results import cells_in, has_moments, is_dated, is_decimal, readable
+from yuzen.sources.sql.results import (
+    cells_in,
+    has_moments,
+    is_dated,
+    is_decimal,
+    readable,
+    types_in,
+)
 from yuzen.sources.sql.statement import one_statement
 from yuzen.sources.sql.time_limit import DEFAULT_SECONDS
 from yuzen.sources.wanted import Wanted
@@ -32,21 +39,24 @@ SAMPLE_ROWS: Final = 1_000  # rows that show what the columns hold
 MAX_FETCHED_ROWS: Final = 5_000_000
 MAX_DISTINCT_VALUES: Final = 10_000  # of a column, on which a condition is judged value by value
 CUTS_MOMENTS: Final = frozenset({"duckdb", "postgresql"})  # dialects that know date_trunc
+# DuckDB's types of whole numbers of 64 bits, and of numbers that may be NaN.
+SHORT_WHOLES: Final = frozenset(
+    {"TINYINT", "SMALLINT", "INTEGER", "BIGINT", "UTINYINT", "USMALLINT", "UINTEGER"}
+)
+FLOATS: Final = frozenset({"FLOAT", "DOUBLE"})
+# The cells of the first rows by column, and the types of the columns where they are told.
+FirstRows: TypeAlias = tuple[dict[str, Sequence[Any]], Mapping[str, str]]
 PLACE: Final = "place of the row"  # a column that tells which row is first, where there is one
 
 
 class KnownRows(Value):
     """What is known of the rows of files before they are read.
 
-    first:        a query of the first of them.
-    exact_wholes: the columns of whole numbers of 64 bits, whose totals DuckDB works out exactly.
-    floats:       the columns of numbers that may be NaN.
-    complete:     the columns of which each row holds something, be it NaN.
+    first:    a query of the first of them.
+    complete: the columns of which each row holds something, be it NaN.
     """
 
     first: str
-    exact_wholes: frozenset[str]
-    floats: frozenset[str] = frozenset()
     complete: frozenset[str] = frozenset()
 
 
@@ -55,7 +65,7 @@ class AddedColumns(Value, eq=False):
 
     columns:  those of a statement, by name.
     complete: those of which each row has a value.
-    unproved: those of the complete that may hold NaN, which a total of them shows.
+    unproved: those that may hold NaN, which a total of them shows.
     """
 
     columns: Mapping[str, ColumnElement[Any]]
@@ -106,33 +116,35 @@ class Relation(Value, eq=False):
     @cached_property
     def sample(self) -> dict[str, RowColumn]:
         """The first rows, which tell what the columns are and hold."""
-        cells = self._first_cells
+        cells, _ = self._first_rows
         return {
             name: readable(cells[name], name) for name in distinct_names(list(cells), self.name)
         }
 
     @cached_property
-    def _first_cells(self) -> dict[str, Sequence[Any]]:
-        """The cells of the first rows as the database gives them."""
+    def _first_rows(self) -> FirstRows:
+        """The first rows, and the types of their columns, as the database gives them."""
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if self.known is not None:
-            cells = self._some_cells(sql.text(f"({self.known.first})"))
+            rows = self._some_rows(sql.text(f"({self.known.first})"))
             # Few rows may all lack a number that others have.
-            if len(next(iter(cells.values()))) == SAMPLE_ROWS:
-                return cells
+            if len(next(iter(rows[0].values()))) == SAMPLE_ROWS:
+                return rows
         if self.query is not None:
             # On lines of its own, as the query may end with a comment.
-            return self._some_cells(sql.text(f"(\n{self._statement}\n) AS told"))
-        return self._some_cells(self._named_table)
+            return self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"))
+        return self._some_rows(self._named_table)
 
-    def _some_cells(self, rows: Any) -> dict[str, Sequence[Any]]:  # noqa: ANN401 - what is selected from
+    def _some_rows(self, rows: Any) -> FirstRows:  # noqa: ANN401 - what is selected from
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         with self.link.asked(self.name) as connection:
             some = sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS)
-            return cells_in(connection.execute(some))
+            result = connection.execute(some)
+            types = types_in(result) if self.dialect == "duckdb" else {}
+            return cells_in(result), types
 
     @cached_property
     def whole(self) -> frozenset[str]:
@@ -150,7 +162,7 @@ class Relation(Value, eq=False):
         if self.dialect not in CUTS_MOMENTS:
             return frozenset()
         return frozenset(
-            name for name in self.native_date_columns if has_moments(self._first_cells[name])
+            name for name in self.native_date_columns if has_moments(self._first_rows[0][name])
         )
 
     @cached_property
@@ -166,9 +178,10 @@ class Relation(Value, eq=False):
         """What is selected from: its columns."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        exact_wholes = self.known.exact_wholes if self.known is not None else ()
+        _, types = self._first_rows
         columns: list[Any] = [
-            sql.column(name, sql.BigInteger() if name in exact_wholes else None)
+            # DuckDB adds these up exactly.
+            sql.column(name, sql.BigInteger() if types.get(name) in SHORT_WHOLES else None)
             for name in self.sample
         ]
         if self.query is not None:
@@ -190,27 +203,29 @@ class Relation(Value, eq=False):
     @cached_property
     def added_columns(self) -> AddedColumns:
         """Its columns as they are added up."""
-        if self.known is None:
-            return AddedColumns(self.columns)
-        return AddedColumns(self.columns, self.known.complete - self.known.floats)
+        return AddedColumns(self.columns, self._complete - self._floats)
 
     @cached_property
     def unproved_columns(self) -> AddedColumns:
         """Its columns as they are added up, where no total turns out to be NaN.
 
-        To look for NaN in each row takes a seventh of all the time.
+        To look for NaN in each row takes a seventh of all the time in DuckDB.
         """
-        if self.known is None:
+        if self.dialect != "duckdb":
             return self.added_columns
-        unproved = self.known.floats & self.known.complete
-        columns = dict(self.columns) | {name: self.selectable.c[name] for name in unproved}
-        return AddedColumns(columns, self.known.complete, unproved)
+        columns = dict(self.columns) | {name: self.selectable.c[name] for name in self._floats}
+        return AddedColumns(columns, self._complete, self._floats)
+
+    @property
+    def _complete(self) -> frozenset[str]:
+        return self.known.complete if self.known is not None else frozenset()
 
     @cached_property
     def _floats(self) -> frozenset[str]:
         """The columns of numbers that may be NaN."""
-        if self.known is not None:
-            return self.known.floats
+        _, types = self._first_rows
+        if types:
+            return frozenset(name for name, kind in types.items() if kind in FLOATS)
         return frozenset(name for name, column in self.sample.items() if is_decimal(column))
 
     @cached_property

@@ -22,6 +22,12 @@ def cells_in(result: CursorResult[Any]) -> dict[str, Sequence[Any]]:
     return dict(zip(names, columns, strict=True))
 
 
+def types_in(result: CursorResult[Any]) -> dict[str, str]:
+    """What the driver calls the types of the columns of a result that is not yet read."""
+    described = result.cursor.description if result.cursor is not None else ()
+    return {str(name): str(kind) for name, kind, *_ in described}
+
+
 def readable(cells: Sequence[Any], name: str) -> RowColumn:
     """A column; the error of one that cannot be read is raised when it is used."""
     try:
