@@ -69,6 +69,8 @@ HEAVY: Final = {
     "sqlalchemy",
     "sqlite3",
     "sys",
+    "tempfile",
+    "zipfile",
     "tomli_w",
     "watchfiles",
     "weasyprint",

@@ -8,7 +8,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Final
-from zipfile import BadZipFile, ZipFile
 
 from yuzen.errors import YuzenError, external_call, make_error, suggestion
 from yuzen.files.picture_types import TYPES
@@ -32,6 +31,8 @@ def holds_rows(path: Path) -> bool:
     """Whether a file that may hold records holds plain rows instead: a workbook of anybody's."""
     if path.suffix.casefold() != ".xlsx":
         return False
+    from zipfile import BadZipFile, ZipFile  # noqa: PLC0415 - most commands read no such file
+
     try:
         with ZipFile(path) as archive:
             return not {RECORD_PART, PAINTED_PART} & set(archive.namelist())
@@ -107,6 +108,8 @@ def _packed_records(path: Path) -> list[bytes]:
 def _in_archive(data: bytes, path: Path) -> bytes:
     """The parts of a document of several files that hold records; nothing where it has none."""
     message = "The document cannot be read: {reason}."
+    from zipfile import ZipFile  # noqa: PLC0415 - as above
+
     with external_call("data-file", message, str(path)), ZipFile(io.BytesIO(data)) as archive:
         held = [name for name in (PAINTED_PART, RECORD_PART) if name in archive.namelist()]
         read = []

@@ -2,7 +2,6 @@
 
 import atexit
 import sys
-import tempfile
 from pathlib import Path
 from typing import Final
 
@@ -34,6 +33,8 @@ def piped() -> File:
         ending = ".json"
     else:
         ending = ".csv"
+    import tempfile  # noqa: PLC0415 - takes as long to load as a short file to be read
+
     # A process that was killed could not remove its own.
     sweep(Path(tempfile.gettempdir()), PIPE_PREFIX)
     with tempfile.NamedTemporaryFile(prefix=PIPE_PREFIX, suffix=ending, delete=False) as kept:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
-from yuzen.office.parts.package import Package
+if TYPE_CHECKING:
+    from yuzen.office.parts.package import Package
 
 RECORD_PART: Final = "customXml/yuzen.xml"
 PAINTED_PART: Final = "customXml/yuzen-painted.xml"  # of charts that were painted

@@ -229,9 +229,8 @@ class FileSet(Value, eq=False):
             engine_of = engine.engine_over(self._memory, self.paths, [types.without_nan])
             return self._relation(engine_of, None)
         complete = complete_columns(self._memory.cursor(), self.paths)
-        known = KnownRows(engine.SELECT_FIRST, complete)
-        making = [types.statement, types.first_rows]
-        return self._relation(engine.engine_over(self._memory, self.paths, making), known)
+        engine_of = engine.engine_over(self._memory, self.paths, [types.statement])
+        return self._relation(engine_of, KnownRows(types.first_rows, complete))
 
     def _relation(self, engine_of: Engine, known: KnownRows | None) -> Relation:
         return Relation(engine_of, None, self.query, Path(), self.seconds, self.called, known)

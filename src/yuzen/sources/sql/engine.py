@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Final
 
 from yuzen.locks import lock_held_while_forking
 from yuzen.sources.extras import extra
-from yuzen.sources.sql.parquet_view import FILES_TABLE, FIRST_FILE
+from yuzen.sources.sql.parquet_view import FILES_TABLE
 from yuzen.sources.sql.quoting import file_list, literal, quoted
 
 if TYPE_CHECKING:
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from sqlalchemy import Engine
 
 SELECT_ALL: Final = f"select * from {FILES_TABLE}"
-SELECT_FIRST: Final = f"select * from {quoted(FIRST_FILE)}"
 MEMORY: Final = "300MB"  # beyond which it writes into a folder of its own
 MOST_SPILLED: Final = "20GB"
 # A number as the reader of text takes one; all else ends the reading, and the files are read by

@@ -23,7 +23,6 @@ from yuzen.sources.wanted import Wanted
 from yuzen.value import Value
 
 FILES_TABLE: Final = "rows"  # what a query calls the files
-FIRST_FILE: Final = "rows of the first file"
 READING: Final = "hive_partitioning = false"
 NUMBERED: Final = "file_row_number"  # what DuckDB calls the place of a row in its file
 NOTHING: Final = '"NULL"'
@@ -157,10 +156,8 @@ class ParquetTypes(Value):
 
     @property
     def first_rows(self) -> str:
-        """The statement that makes a table of the first file alone."""
-        # The rows of one file are found without opening the others.
-        selected = self._selected([next(iter(self.files))])
-        return f"create view {quoted(FIRST_FILE)} as {selected}"
+        """A query of the first file alone, whose rows are found without opening the others."""
+        return self._selected([next(iter(self.files))])
 
     @property
     def _united(self) -> str:

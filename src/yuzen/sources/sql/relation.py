@@ -128,7 +128,8 @@ class Relation(Value, eq=False):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         if self.known is not None:
-            rows = self._some_rows(sql.text(f"({self.known.first})"))
+            first = self.known.first.replace(":", "\\:")
+            rows = self._some_rows(sql.text(f"({first})"))
             # Few rows may all lack a number that others have.
             if len(next(iter(rows[0].values()))) == SAMPLE_ROWS:
                 return rows
