@@ -30,18 +30,18 @@ from pathlib import Path
 import yuzen as yz
 chart = yz.chart(sys.argv[1], category="route", value="passengers")
 chart = chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable")
-chart.verdict
+chart.stages.verdict
 told = dict(line.split(":", 1) for line in Path("/proc/self/status").read_text().splitlines())
-print(int(told["VmHWM"].split()[0]) // 1024)  # of this process alone; getrusage knows what its
-parent had
+# Of this process alone, where getrusage has what its parent had.
+print(int(told["VmHWM"].split()[0]) // 1024)
 """
 
 
 def cases() -> list[Case]:
     """One chart of ten million rows, in one file and in ten."""
     return [
-        Case("a chart of 10 M rows of Parquet / DuckDB", 1.3, _ours(10), _theirs(10), 9),
-        Case("a chart of 50 M rows of Parquet / DuckDB", 1.5, _ours(50), _theirs(50), 7),
+        Case("a chart of 10 M rows of Parquet / DuckDB", 1.25, _ours(10), _theirs(10), 9),
+        Case("a chart of 50 M rows of Parquet / DuckDB", 1.2, _ours(50), _theirs(50), 7),
         *(
             Case(f"a measure with a condition, {place} / without", 1.3, with_where, without, 9)
             for place, (with_where, without) in _conditions().items()
