@@ -45,13 +45,15 @@ class Condensed(Value, eq=False):
            names.
     sums:  columns that are the sum of a quantity of rows, and that quantity.
     roots: columns of which the square root is meant, for not every database has one.
+    unproved: those of the sums that are NaN where a number of their rows is.
     """
 
     statement: Select[Any]
     plan: Plan
     texts: dict[str, str] = field(default_factory=dict)
-    roots: tuple[str, ...] = ()
+    roots: Sequence[str] = ()
     sums: dict[str, Quantity] = field(default_factory=dict)
+    unproved: Sequence[str] = ()
 
     def read(self, given: Mapping[str, RowColumn], first: EvaluationData) -> dict[str, RowColumn]:
         """What the statement gave as it is meant. Raises YuzenError where numbers hold words.
@@ -75,7 +77,7 @@ class Condensed(Value, eq=False):
 
     def lacks_sums(self, columns: Mapping[str, RowColumn]) -> bool:
         """Whether some sum of what it gave is missing, as that of NaN is."""
-        return any(np.isnan(numbers_of(columns[name], name)).any() for name in self.sums)
+        return any(np.isnan(numbers_of(columns[name], name)).any() for name in self.unproved)
 
 
 def _on_paper(sums: Floats, first: Floats) -> Floats:
@@ -152,7 +154,7 @@ def condensed(
     statement = _grouped(condensing, columns, texts, order, kept)
     formulas, periods = replace(plan.formulas, counted=counted), replace(plan.periods, spans=spans)
     left = replace(plan, measures=measures, formulas=formulas, periods=periods)
-    return Condensed(statement, left, texts, tuple(condensing.roots), condensing.sums)
+    return Condensed(statement, left, texts, condensing.roots, condensing.sums, condensing.unproved)
 
 
 def _grouped(

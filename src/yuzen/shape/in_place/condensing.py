@@ -22,6 +22,7 @@ from yuzen.rules.quantities.numbers import (
     TotalOrNothing,
     Where,
 )
+from yuzen.rules.quantities.structure import inside
 from yuzen.shape.grouping.measures import row_numbers
 from yuzen.shape.in_place.expressions import Expressions, MatchingValues, NotSaidError
 from yuzen.shape.plan.period_columns import earliest, latest
@@ -66,6 +67,7 @@ class Condensing:
         self.added, self.numbers = added, expressions.over(added.columns)
         self.roots: list[str] = []
         self.sums: dict[str, Quantity] = {}
+        self.unproved: list[str] = []
         self.totalled: set[tuple[Quantity, str]] = set()  # and of which rows
         self.elements: dict[str, ColumnElement[Any]] = {}
         self.keys: list[str] = []
@@ -78,7 +80,7 @@ class Condensing:
         if isinstance(measure, Where):
             return self._chosen(measure)
         if isinstance(measure, Distinct):
-            self.keys.append(self.expressions.facts.name(measure.of.name) or measure.of.name)
+            self.keys.append(self._name(measure.of.name))
             return measure
         # The rows of one group are counted by the database; over marks the counts are added up.
         if isinstance(measure, RowCount):
@@ -127,7 +129,7 @@ class Condensing:
         assert of is not None  # noqa: S101 - what is counted is named
         if not isinstance(of, Field):
             return self._part(summary, sql.func.count(taken(self.expressions.number(of))), named)
-        name = self.expressions.facts.name(of.name) or of.name
+        name = self._name(of.name)
         column, proved = self._column(of), name not in self.added.unproved
         if (of, named) in self.totalled and name in self.added.columns:
             # A total of these rows that is no NaN shows that none of them is.
@@ -162,6 +164,9 @@ class Condensing:
         # Rounded to the decimals of what was added, so that a quotient is that of the exact total.
         self.sums[total.name] = of
         self.totalled.add((of, named))
+        fields = [part.name for part in inside(of) if isinstance(part, Field)]
+        if not self.added.unproved.isdisjoint(map(self._name, fields)):
+            self.unproved.append(total.name)
         if summary.kind == "total":
             return Summary("total", total)
         # An average of averages would be wrong, so a total and a count come back instead.
@@ -216,8 +221,12 @@ class Condensing:
             self.elements[earliest(name)] = sql.func.min(self.expressions.columns[name])
             self.elements[latest(name)] = sql.func.max(self.expressions.columns[name])
 
+    def _name(self, written: str) -> str:
+        """The name of the column that is meant."""
+        return self.expressions.facts.name(written) or written
+
     def _column(self, field: Field) -> ColumnElement[Any]:
-        name = self.expressions.facts.name(field.name) or field.name
+        name = self._name(field.name)
         if name in self.expressions.columns:
             return self.expressions.columns[name]
         return self.expressions.number(field)

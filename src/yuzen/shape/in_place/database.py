@@ -47,9 +47,9 @@ def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     except NotSaidError:
         return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
     plan = replace(plan, keep=Keep())
-    added = relation.unproved_columns
-    found = _sums(relation, plan, expressions, kept, added)
-    if found is not None and added.unproved and found[0].lacks_sums(found[1]):
+    found = _sums(relation, plan, expressions, kept, relation.unproved_columns)
+    # NaN among the numbers that were added up has to be looked for row by row.
+    if found is not None and found[0].lacks_sums(found[1]):
         found = _sums(relation, plan, expressions, kept, relation.added_columns)
     if found is None:
         chosen = relation.select(plan.columns(relation.column_names)).where(*kept)

@@ -63,7 +63,7 @@ def _known(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: 
 
 
 @compiles(WithoutNaN, "duckdb")
-def _told(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
+def _in_duckdb(element: WithoutNaN, compiler: Any, **options: Any) -> str:  # noqa: ANN401 - as above
     [of] = element.clauses
     column = compiler.process(of, **options)
     return without_nan(column, compiler.process(AsDouble(of), **options))
