@@ -22,7 +22,7 @@ RULES: Final = ("--rule", "surplus negative", "adverse", "--rule", "top 3", "fav
 CHART: Final = ("--category", "route", "--value", "passengers", "--keep", KEEP, *RULES)
 # What a call cannot do without: the libraries that it reads a brief and a call with, and draws by.
 PLAIN: Final = "import numpy, pydantic, click"
-PIXELS: Final = f"{PLAIN}, matplotlib.ft2font, matplotlib.path, PIL.PngImagePlugin"
+PIXELS: Final = f"{PLAIN}, matplotlib.ft2font, matplotlib.path"
 # What is installed is compiled already where analysts work, whatever is said here.
 ENVIRONMENT: Final = {
     name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"

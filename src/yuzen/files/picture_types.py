@@ -2,50 +2,32 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import field
 from pathlib import Path
 from typing import Final, Literal, TypeAlias
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
-from yuzen.value import Value
 
 Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web", "slide", "sheet"]
 
 
-_IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
-
-
-class PictureType(Value):
-    """A type of picture file.
-
-    writer:  the file of this folder that writes it; web is for tables alone, slide and sheet are
-             for charts that can be edited there.
-    comment: what Pillow calls the text that the record is kept in.
-    options: what the writer is told besides.
-    """
-
-    writer: Writer
-    comment: str = ""
-    options: Mapping[str, int] = field(default_factory=dict)
-
-
-# The table of types: messages, help and checks follow it. A compress_level of 3 makes a file a
-# third larger than the usual one, in half the time.
-TYPES: Final[Mapping[str, PictureType]] = {
-    "png": PictureType("pixels", "pnginfo", {"compress_level": 3}),
-    "svg": PictureType("svg"),
-    "pdf": PictureType("pdf"),
-    "html": PictureType("web"),
-    "pptx": PictureType("slide"),
-    "xlsx": PictureType("sheet"),
+# The file of this folder that writes each type; messages, help and checks follow the table. "web"
+# is for tables alone, "slide" and "sheet" are for charts that can be edited there.
+TYPES: Final[Mapping[str, Writer]] = {
+    "png": "pixels",
+    "svg": "svg",
+    "pdf": "pdf",
+    "html": "web",
+    "pptx": "slide",
+    "xlsx": "sheet",
 }
 EDITABLE_TYPES: Final = frozenset({"pptx", "xlsx"})  # in which charts can be edited
 CHART_TYPES: Final = tuple(
-    name for name, of in TYPES.items() if of.writer != "web" and name not in EDITABLE_TYPES
+    name for name, writer in TYPES.items() if writer != "web" and name not in EDITABLE_TYPES
 )
 CHART_ENDINGS: Final = " or ".join(
     [", ".join(f".{name}" for name in CHART_TYPES[:-1]), f".{CHART_TYPES[-1]}"]
 )
+_IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
 ENDINGS: Final = (
     f"Pictures end in {CHART_ENDINGS}, tables in .html too, slides in .pptx, workbooks in .xlsx."
 )
@@ -59,7 +41,7 @@ def known_ids(ids: object, kind: str) -> str:
     """
     if ids == "":
         return ""
-    if TYPES[kind].writer != "svg":
+    if TYPES[kind] != "svg":
         raise make_error("call-ids", f"Only an SVG has ids, and {kind} has none. Leave ids out.")
     if not isinstance(ids, str) or _IDS.fullmatch(ids) is None:
         message = "ids is the beginning of names: a letter, then letters, digits, - and _."

@@ -12,7 +12,7 @@ from yuzen.render.loading import loading_matplotlib
 
 def picture_of(drawn: Drawn) -> Picture:
     """The page as a file. Raises YuzenError (call-format) for HTML of anything but a table."""
-    writer = TYPES[drawn.kind].writer
+    writer = TYPES[drawn.kind]
     picture = _writer(writer)(drawn)
     if drawn.page.size.letters == "text" or writer == "svg":
         return picture

@@ -29,6 +29,7 @@ from yuzen.render.paths import (
     scaled_dashes,
     square_to,
 )
+from yuzen.render.whole_pixels import covers_whole_pixels, fill_rectangles
 from yuzen.scene.box import Box
 from yuzen.scene.primitives import (
     NO_COLOR,
@@ -64,7 +65,7 @@ class Pen:
 
     def __init__(self, clip: Floats | None) -> None:
         """A thin black line that ends with a box: its corners, shape (2, 2); None: nowhere."""
-        self._cliprect = clip
+        self._cliprect = self.clip_box = clip
         self._rgb: tuple[float, ...] = (0.0, 0.0, 0.0, 1.0)
         self._linewidth = 1.0
         self._antialiased = True
@@ -196,10 +197,16 @@ def raster(scene: Scene, dpi: float) -> NDArray[np.uint8]:
 
 
 def _rectangles(shape: Rectangles, sheet: RasterSheet, pen: Pen) -> None:
+    plain, *patterns = _looks(shape)
+    if covers_whole_pixels(shape):
+        fill_rectangles(sheet.pixels, shape, sheet.transform, pen.clip_box)
+        looks = patterns
+    else:
+        looks = [plain, *patterns]
     stretched = square_to(shape.corners)
     # One square for all: a path for each would cost a Python object each.
     square, offsets = [Path.unit_rectangle()], np.zeros((len(shape), 2))
-    for look, kept in _looks(shape):
+    for look, kept in looks:
         sheet.collection(pen, square, look, stretched=stretched[kept], offsets=offsets[kept])
 
 
