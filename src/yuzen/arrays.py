@@ -43,6 +43,20 @@ def size_bound(values: Floats) -> float:
     return float(np.abs(values).max(initial=0.0))
 
 
+def polynomials_at(factors: Floats, t: Floats) -> Floats:
+    """The values of polynomials, each at its own t, shape (m,), by Horner's scheme.
+
+    factors: of 1, t, t², ..., at least of 1, shape (m, d).
+
+    >>> polynomials_at(np.array([[1.0, 2.0], [0.0, 4.0]]), np.array([0.25, 1.0]))
+    array([1.5, 4. ])
+    """
+    values: Floats = factors[:, -1]
+    for factor in factors.T[-2::-1]:
+        values = values * t + factor
+    return values
+
+
 def _length(values: Floats) -> float:
     """The root of the sum of squares, the fastest look at all numbers that there is."""
     with np.errstate(all="ignore"):

@@ -29,11 +29,12 @@ from tests.support.scenes import (
     strokes,
     upward,
 )
+from yuzen.arrays import polynomials_at
 from yuzen.color.themes import LINEN, THEMES
 from yuzen.draw.axes.date_ticks import ticks_of
 from yuzen.draw.text.measurer import TextMeasurer
 from yuzen.page.plot import CategoryAxis
-from yuzen.rules.cuts.paths import at, roots
+from yuzen.rules.cuts.paths import roots
 
 
 def axis_of(dates: pd.DatetimeIndex, grain: str | None) -> CategoryAxis:
@@ -181,10 +182,10 @@ def test_smooth_lines_between_dates_that_are_not_evenly_apart(
 def test_roots_of_cubics_are_where_they_change_sign(factors: list[float]) -> None:
     curve = np.array([factors])
     fine = np.linspace(0, 1, 20_001)
-    values = at(np.repeat(curve, len(fine), axis=0), fine)
+    values = polynomials_at(np.repeat(curve, len(fine), axis=0), fine)
     changes = np.flatnonzero(np.sign(values[1:]) * np.sign(values[:-1]) < 0)
     found = np.sort(roots(curve)[1])
-    assert np.all(np.abs(at(np.repeat(curve, len(found), axis=0), found)) < 1e-9)
+    assert np.all(np.abs(polynomials_at(np.repeat(curve, len(found), axis=0), found)) < 1e-9)
     for place in fine[changes]:
         assert np.any(np.abs(found - place) <= 1.01 / 20_000)
 

@@ -6,6 +6,7 @@ from typing import TypeAlias
 import numpy as np
 from matplotlib.artist import Artist
 from matplotlib.axes import Axes
+from matplotlib.path import Path
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.artists.axes_content import AxesContent, AxesSeries
@@ -334,11 +335,12 @@ class AxesStyler(Value, eq=False):
         across = PixelColumns(float(ends[0]), float(ends[1]), self.axes.bbox.width)
         color = self._with_own(areas.color[pieces_kept], override.colors[0])
 
-        def rings(at: Codes) -> list[Floats]:
-            return surface(lines, areas, pieces_kept[at], across)
+        def path(at: Codes) -> Path:
+            corners, ends = surface(lines, areas, pieces_kept[at], across)
+            return path_of_rings(self._unscaled(corners), ends)
 
         return [
-            (path_of_rings([*map(self._unscaled, rings(at))]), rgba, pattern)
+            (path(at), rgba, pattern)
             for at, rgba, pattern, _ in by_look(
                 color, areas.pattern[pieces_kept], np.zeros(len(pieces_kept))
             )

@@ -131,7 +131,7 @@ def colors(
     verdict = judged_marks(spec, given_rows(frame, given_plan(spec), among)).verdict
     if not as_rgba:
         return verdict.hex_words(MARK)
-    return np.column_stack([verdict.fill(MARK), verdict.opacity()])
+    return verdict.rgba(MARK)
 
 
 def ink(fills: ArrayLike, *, theme: str | None = None) -> NDArray[np.str_]:

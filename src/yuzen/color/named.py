@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping
-from typing import TypeAlias
+from typing import Final, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +12,7 @@ from yuzen.errors import make_error, suggestion
 Rgb: TypeAlias = NDArray[np.float64]
 
 _HEX = re.compile(r"#(?:[0-9a-fA-F]{3}|[0-9a-fA-F]{6})")
+SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may differ
 
 
 def hex_of(color: str, roles: Mapping[str, str]) -> str:
@@ -62,6 +63,21 @@ def luminance(rgb: Rgb) -> Rgb:
     """Relative luminance, 0 to 1, of sRGB colours, shape (..., 3) (WCAG 2.2)."""
     light: Rgb = linear(rgb) @ np.array([0.2126, 0.7152, 0.0722])
     return light
+
+
+def same_color(colors: Rgb, color: Rgb) -> NDArray[np.bool_]:
+    """Which colours are one colour, shape (k,).
+
+    colors: red, green, blue and, perhaps, opacity, which does not count, shape (k, 3) or (k, 4).
+
+    >>> same_color(np.array([[1.0, 0.0, 0.0, 0.5], [0.0, 0.0, 0.0, 1.0]]), rgb_of("#FF0000"))
+    array([ True, False])
+    """
+    # One part after the other, as that is several times as fast as rows of three.
+    near = [
+        np.abs(part - wanted) < SAME_COLOR for part, wanted in zip(colors.T, color, strict=False)
+    ]
+    return np.asarray(near[0] & near[1] & near[2])
 
 
 def legible(colors: Rgb, ink: Rgb, ground: Rgb, least: float) -> Rgb:

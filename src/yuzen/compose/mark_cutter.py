@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
-from yuzen.color.named import rgb_of
+from yuzen.color.named import rgb_of, same_color
 from yuzen.compose.baselines import bar_floors
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.compose.styles.colored_verdict import ColoredVerdict
@@ -30,7 +30,6 @@ from yuzen.rules.target import LINE, MARK, Target
 
 LINE_WIDTH_PX: Final = 2.0
 FLAGGED_LINE_WIDTH_PX: Final = 3.0
-SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may differ
 
 
 class MarkCutter(JudgedChart, eq=False):
@@ -97,8 +96,7 @@ class MarkCutter(JudgedChart, eq=False):
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
         # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
         # was.
-        away = np.abs(color[:, :3] - rgb_of(self.verdict.theme.color("quiet")))
-        quiet = np.all(away < SAME_COLOR, axis=1)
+        quiet = same_color(color, rgb_of(self.verdict.theme.color("quiet")))
         width = np.where(quiet & self.of_chart, LINE_WIDTH_PX, FLAGGED_LINE_WIDTH_PX)
         return StyledSegments(cut.of, cut.low, cut.high, color, pattern, width)
 
@@ -193,9 +191,8 @@ class MarkCutter(JudgedChart, eq=False):
         same = rows[order[:-1]] == rows[order[1:]]
         starts, ends = order[:-1][same], order[1:][same]
         winner = verdict.winner(LINE)[ends]
-        color = verdict.colored(winner, ends, LINE)
-        color[winner < 0] = rgb_of(verdict.theme.color("quiet"))
-        color = np.column_stack([color, verdict.opacity(LINE)[ends]])
+        color = verdict.faded(winner, verdict.winner(LINE, "opacity")[ends], ends, LINE)
+        color[winner < 0, :3] = rgb_of(verdict.theme.color("quiet"))
         return Joins(starts, ends, color, verdict.patterns(LINE)[ends])
 
     def _called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
@@ -251,10 +248,8 @@ class MarkCutter(JudgedChart, eq=False):
     def _look(self, winners: Mapping[str, Codes], mark: Codes) -> tuple[Floats, Codes]:
         """The colour with its opacity, shape (k, 4), and the pattern of pieces of marks."""
         verdict = self.verdict
-        color = verdict.colored(winners["color"], mark, self.target)
-        opacity = verdict.styles.opacities[winners["opacity"]]
-        pattern = verdict.pattern_of(winners["pattern"], winners["color"])
-        return np.column_stack([color, opacity]), pattern
+        color = verdict.faded(winners["color"], winners["opacity"], mark, self.target)
+        return color, verdict.pattern_of(winners["pattern"], winners["color"])
 
     def _texts(self, cut: BarSlices) -> tuple[str, ...]:
         """The labels of parts, each written in its own piece."""

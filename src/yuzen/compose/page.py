@@ -9,7 +9,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Codes
 from yuzen.brief.today import TODAY
-from yuzen.color.named import rgb_of
+from yuzen.color.named import rgb_of, same_color
 from yuzen.compose.axes.panel_axes import PanelAxis, broken_axis, panel_axes, value_axis
 from yuzen.compose.axes.range import refuse_unscalable, refuse_unscalable_bars
 from yuzen.compose.axes.references import ReferenceMaker
@@ -177,8 +177,7 @@ class PlotMaker(JudgedChart, eq=False):
         if main.segments is None or not len(main.segments):
             return None
         quiet = rgb_of(self.verdict.palette.base.series[0])
-        colors = main.segments.stretches.color[:, :3]
-        return bool(np.isclose(colors, quiet).all(axis=1).any())
+        return bool(same_color(main.segments.stretches.color, quiet).any())
 
     def trends(self) -> tuple[list[Plot], list[KeyEntry | KeyRamp]]:
         """The small lines of a table's column, a plot for each row's name, and their rules' key."""

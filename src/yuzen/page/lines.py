@@ -41,8 +41,8 @@ class LineSegments(PageColumns, eq=False):
 
     starts, ends: the marks that each joins.
     left, right:  where those stand across, in rows.
-    curves:       how the value runs along each: factors of 1, t, t² and t³ for t from 0 to 1, shape
-                  (m, 4).
+    curves:       how the value runs along each: factors of 1, t, ... for t from 0 to 1, shape
+                  (m, d).
     smooth:       whether they are curves.
     halo:         whether paper shows on both sides of the line, which then runs clear over bars.
     """
@@ -60,7 +60,7 @@ class LineSegments(PageColumns, eq=False):
         return len(self.starts)
 
     def along(self, curves: Floats) -> LineSegments:
-        """Lines that join the same marks, along other curves of shape (m, 4)."""
+        """Lines that join the same marks, along other curves of shape (m, d)."""
         return replace(self, curves=curves)
 
     def kept(self, marks: Codes) -> Codes:
@@ -87,9 +87,9 @@ class Areas(PageColumns, eq=False):
     """The ground between a base and lines, in pieces of one look each, shape (k,).
 
     segment, low, high: as of stretches; the segments are the layer's.
-    lower, upper:       the curves that bound a piece along its whole segment, shape (k, 4).
+    lower, upper:       the curves that bound a piece along its whole segment, shape (k, d).
     color, pattern:     as of stretches.
-    base:               the curves of the base where it is drawn as a line, shape (m, 4); None: it
+    base:               the curves of the base where it is drawn as a line, shape (m, d); None: it
     is not.
     through:            whether what lies behind can be seen.
     """

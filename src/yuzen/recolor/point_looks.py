@@ -5,8 +5,6 @@ from __future__ import annotations
 from copy import deepcopy
 from typing import Final
 
-import numpy as np
-
 from yuzen.arrays import Floats
 from yuzen.color.named import rgba_of
 from yuzen.office.editable.chart import LineLook
@@ -42,7 +40,7 @@ def write_looks(office: JudgedOffice) -> list[str]:
     won = verdict.winner(MARK) >= 0
     alone = len(office.chart.series) == 1 and office.chart.marks != "slices"
     # Rules on opacity alone change a mark too.
-    fills = np.column_stack([verdict.fill(MARK), verdict.opacity(MARK)])
+    fills = verdict.rgba(MARK)
     outlines = verdict.outline(verdict.winner(MARK, "outline"))
     patterns = verdict.patterns(MARK)
     paper = verdict.theme.color("paper")

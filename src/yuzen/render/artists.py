@@ -67,7 +67,7 @@ def _rectangles(shape: Rectangles, pixels: Transform) -> list[Artist]:
 
 
 def _polygons(shape: Polygons, pixels: Transform) -> list[Artist]:
-    paths = [path_of_rings(rings) for rings in shape.rings_of()]
+    paths = [path_of_rings(*outline) for outline in shape.outlines()]
     made: list[Artist] = [PathCollection(paths, **_look(shape), transform=pixels)]
     for name, kept in patterned(shape):
         chosen = [paths[place] for place in kept.tolist()]

@@ -9,20 +9,19 @@ from matplotlib.path import Path
 from yuzen.arrays import Codes, Floats
 from yuzen.scene.badge_shapes import SHAPES
 from yuzen.scene.forms import FORMS
-from yuzen.scene.primitives import Filled
+from yuzen.scene.primitives import Filled, joined
 from yuzen.scene.strokes import Dashes
 
 # Our patterns as Matplotlib writes them.
 HATCHES: Final[Mapping[str, str]] = {"stripes": "///", "cross": "xx", "dots": "..", "grid": "++"}
 
 
-def path_of_rings(rings: Sequence[Floats]) -> Path:
-    """Rings of corners as one path; each ends where it begins."""
-    codes = np.full(sum(map(len, rings)), Path.LINETO, dtype=Path.code_type)
-    ends = np.cumsum([len(ring) for ring in rings])
+def path_of_rings(points: Floats, ends: Codes) -> Path:
+    """Rings of corners as one path: all corners, and where each ring ends, as in `Polygons`."""
+    codes = np.full(len(points), Path.LINETO, dtype=Path.code_type)
     codes[np.append(0, ends[:-1])] = Path.MOVETO
     codes[ends - 1] = Path.CLOSEPOLY
-    return Path(np.concatenate(rings), codes)
+    return Path(points, codes)
 
 
 def form_paths(forms: Sequence[str]) -> list[Path]:
@@ -31,12 +30,12 @@ def form_paths(forms: Sequence[str]) -> list[Path]:
     corners = [FORMS[form or "circle"] for form in forms]
     if not any(map(len, corners)):
         return [circle]
-    return [path_of_rings([_closed(ring)]) if len(ring) else circle for ring in corners]
+    return [path_of_rings(*joined([_closed(ring)])) if len(ring) else circle for ring in corners]
 
 
 def badge_path(name: str) -> Path:
     """A badge by its name, one pixel from its middle to its edge."""
-    return path_of_rings([_closed(ring) for ring in SHAPES[name]])
+    return path_of_rings(*joined([_closed(ring) for ring in SHAPES[name]]))
 
 
 def square_to(corners: Floats) -> Floats:

@@ -211,7 +211,7 @@ def _rectangles(shape: Rectangles, sheet: RasterSheet, pen: Pen) -> None:
 
 
 def _polygons(shape: Polygons, sheet: RasterSheet, pen: Pen) -> None:
-    paths = [path_of_rings(rings) for rings in shape.rings_of()]
+    paths = [path_of_rings(*outline) for outline in shape.outlines()]
     for look, kept in _looks(shape):
         sheet.collection(pen, [paths[place] for place in kept.tolist()], look)
 

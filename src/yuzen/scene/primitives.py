@@ -103,9 +103,16 @@ class Polygons(Filled, eq=False, kw_only=True):
 
     def rings_of(self) -> list[list[Floats]]:
         """The rings of each shape."""
-        rings = np.split(self.points, self.rings[:-1])
-        ends = [0, *self.shapes.tolist()]
-        return [rings[first:last] for first, last in pairwise(ends)]
+        return [np.split(points, ends[:-1]) for points, ends in self.outlines()]
+
+    def outlines(self) -> list[tuple[Floats, Codes]]:
+        """The corners of each shape, shape (p, 2), and where each of its rings ends, shape (r,)."""
+        rings = np.append(0, self.rings)
+        outlines = []
+        for first, last in pairwise([0, *self.shapes.tolist()]):
+            begin, end = rings[first], rings[last]
+            outlines.append((self.points[begin:end], rings[first + 1 : last + 1] - begin))
+        return outlines
 
 
 class Segments(Primitive, eq=False, kw_only=True):

@@ -37,7 +37,7 @@ def slot_names(
     heavy = np.bincount(marks.slots, weights=bold & ~marks.totals, minlength=len(slots)) > 0
     names = StyledTexts(
         texts=_texts(design, context, first),
-        ink=ink[chosen],
+        ink=ink.take(chosen, axis=0),
         bold=heavy if marks.series else bold[chosen],
         badges=tuple(badges[mark] for mark in chosen.tolist()) if badges else (),
         badge_ink=None if badge_ink is None else badge_ink[chosen],

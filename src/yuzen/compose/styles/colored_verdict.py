@@ -13,7 +13,7 @@ from yuzen.arrays import Bools, Codes, Floats
 from yuzen.brief.design import Design
 from yuzen.brief.sections.effects import EFFECT_TABLE, EFFECTS
 from yuzen.color.gradient import hex_words
-from yuzen.color.named import legible, rgb_of
+from yuzen.color.named import legible, rgb_of, rgba_of
 from yuzen.color.themes import TEXT_CONTRAST, Theme
 from yuzen.compose.styles.palette import Palette, RuleStyles
 from yuzen.locks import cached_property
@@ -146,13 +146,32 @@ class ColoredVerdict(Value, eq=False):
 
         winner: the rule of each piece, −1 for none; mark: the mark of each piece, shape (k,).
         """
+        return self._opaque(winner, mark, target)[:, :3]
+
+    def rgba(self, target: Target) -> Floats:
+        """The colour of each mark with its opacity, shape (n, 4)."""
+        winner = self.whole.winner(target)
+        return self.faded(winner, self.winner(target, "opacity"), np.arange(len(winner)), target)
+
+    def faded(self, winner: Codes, fading: Codes, mark: Codes, target: Target = MARK) -> Floats:
+        """Like `colored`, with the opacity that these rules give or none of them, shape (k, 4).
+
+        fading: the rule whose opacity each piece has, −1 for none.
+        """
+        colors = self._opaque(winner, mark, target)
+        colors[:, 3] = self.styles.opacities[fading]
+        return colors
+
+    def _opaque(self, winner: Codes, mark: Codes, target: Target) -> Floats:
+        """Like `colored`, with an opacity of 1, shape (k, 4)."""
         base = self._base_colors(target)
-        table = _rgb_table([*self.styles.colors, *base])
-        colors = table[self._table_rows(winner, mark, len(base))]
+        table = np.array([rgba_of(color) for color in (*self.styles.colors, *base)])
+        # `take` picks rows ten times as fast as an index does.
+        colors = table.take(self._table_rows(winner, mark, len(base)), axis=0)
         for index, gradient in self.styles.gradients.items():
             won = winner == index
             places = self.shaded[index].places[mark[won]]
-            colors[won] = gradient.at(places, self.theme.color("missing"))
+            colors[won, :3] = gradient.at(places, self.theme.color("missing"))
         return colors
 
     def ink(self, winner: Codes) -> Floats:
@@ -224,4 +243,4 @@ def _looked_up(table: Floats, winner: Codes) -> Floats:
     """The table's row for each winner; where no rule wins at all, its last row once for all."""
     if (winner < 0).all():
         return np.broadcast_to(table[-1], (len(winner), table.shape[1]))
-    return table[winner]
+    return table.take(winner, axis=0)

@@ -11,7 +11,7 @@ from yuzen.arrays import Bools, Floats
 from yuzen.color.named import rgb_of
 from yuzen.draw.axes.axis import HAIRLINE_PX
 from yuzen.draw.canvas import Canvas, Plane, straight
-from yuzen.draw.shapes.curves import sampled
+from yuzen.draw.shapes.curves import moments, places_at, values_at
 from yuzen.draw.shapes.dots import diameters
 from yuzen.page.layer import Layer, pattern_names
 from yuzen.page.plot import Plot
@@ -118,9 +118,9 @@ class TrendPlace:
         if segments is None:
             return []
         cut = segments.stretches
-        places, values = sampled(
-            segments, segments.curves[cut.segment], cut.segment, cut.low, cut.high
-        )
+        t = moments(segments, cut.low, cut.high)
+        places = places_at(segments, cut.segment, t)
+        values = values_at(segments.curves[cut.segment], t)
         return list(np.stack([self.x(places), self.y(values)], axis=2))
 
     def points(self, layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:

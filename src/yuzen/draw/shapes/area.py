@@ -11,7 +11,7 @@ from yuzen.draw.shapes.line import Line
 from yuzen.draw.shapes.shape import DrawnLayer
 from yuzen.page.layer import Layer
 from yuzen.scene.order import AREAS
-from yuzen.scene.primitives import Polygons, joined
+from yuzen.scene.primitives import Polygons
 
 AREA_OPACITY = 0.25  # of an area's colour
 
@@ -43,13 +43,12 @@ def draw_areas(drawn: DrawnLayer) -> None:
         # Mixed and opaque where areas do not overlap: pieces that meet would show a seam otherwise.
         pale = strength * np.array(look.color[:3]) + (1 - strength) * rgb_of(paper)
         fill = (*look.color[:3], strength) if areas.through else (*pale.tolist(), 1.0)
-        rings = surface(lines, areas, look.pieces, drawn.layout.pixel_rows)
-        points, ends = joined([drawn.on_page(ring) for ring in rings])
+        corners, ends = surface(lines, areas, look.pieces, drawn.layout.pixel_rows)
         drawn.plane.add(
             Polygons(
                 role="area",
                 layer=layer.name,
-                points=points,
+                points=drawn.on_page(corners),
                 rings=ends,
                 shapes=np.array([len(ends)]),
                 fill=np.array([fill]),

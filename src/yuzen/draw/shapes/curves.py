@@ -1,22 +1,18 @@
 """Curves of lines and areas as corners of straight pieces, in as few lines as there are looks."""
 
 from collections.abc import Iterator
+from functools import reduce
 from typing import NamedTuple
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Bools, Codes, Floats, polynomials_at
 from yuzen.draw.axes.pixel_columns import PixelColumns
 from yuzen.page.layer import PATTERN_NAMES
 from yuzen.page.lines import Areas, LineSegments
 
+ROUNDING_SHARE = 1e-9  # of the largest number, by which two that are equal may differ
 SAMPLES_PER_CURVE = 24  # straight pieces of a curve from one mark to the next
-
-
-def at(curves: Floats, t: Floats) -> Floats:
-    """The curves' values at t, shape (m,)."""
-    value: Floats = ((curves[:, 3] * t + curves[:, 2]) * t + curves[:, 1]) * t + curves[:, 0]
-    return value
 
 
 def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Floats:
@@ -30,9 +26,10 @@ def polyline(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> 
     fresh[1:] = ~_meet(lines, segment, low, high)
     if not lines.smooth:
         return _straight(lines, segment, low, high, fresh)
-    places, values = sampled(lines, lines.curves[segment], segment, low, high)
-    points = np.full((len(segment), places.shape[1] + 1, 2), np.nan)
-    points[:, 1:, 0], points[:, 1:, 1] = places, values
+    t = moments(lines, low, high)
+    points = np.full((len(segment), t.shape[1] + 1, 2), np.nan)
+    points[:, 1:, 0] = places_at(lines, segment, t)
+    points[:, 1:, 1] = values_at(lines.curves.take(segment, axis=0), t)
     kept = np.ones(points.shape[:2], dtype=bool)
     # A piece that continues the one before needs neither a break nor its own first point.
     kept[~fresh, :2] = False
@@ -52,7 +49,7 @@ def _straight(
     ):
         left = lines.left[segments_of]
         points[rows, 0] = left + t * (lines.right[segments_of] - left)
-        points[rows, 1] = at(lines.curves[segments_of], t)
+        points[rows, 1] = polynomials_at(lines.curves.take(segments_of, axis=0), t)
     return points
 
 
@@ -78,28 +75,43 @@ def columns(points: Floats, begun: Bools, width: float) -> Floats:
     return np.stack([places - half, top - half, places + half, bottom + half], axis=1)
 
 
-def sampled(
-    lines: LineSegments, curves: Floats, segment: Codes, low: Floats, high: Floats
-) -> tuple[Floats, Floats]:
-    """Places and values along pieces, shape (k, s): both ends, and more between on curves."""
-    share = np.linspace(0, 1, SAMPLES_PER_CURVE + 1 if lines.smooth else 2)
-    t = low[:, None] + (high - low)[:, None] * share
+def moments(lines: LineSegments, low: Floats, high: Floats) -> Floats:
+    """Moments along pieces of segments, shape (k, s): both ends, and more between on curves."""
+    if not lines.smooth:
+        return np.column_stack([low, high])
+    share = np.linspace(0, 1, SAMPLES_PER_CURVE + 1)
+    return low[:, None] + (high - low)[:, None] * share
+
+
+def places_at(lines: LineSegments, segment: Codes, t: Floats) -> Floats:
+    """Where pieces are across at moments, shape (k, s)."""
     start, end = lines.left[segment], lines.right[segment]
-    values = np.stack([at(curves, moment) for moment in t.T], axis=1)
-    return start[:, None] + t * (end - start)[:, None], values
+    return start[:, None] + t * (end - start)[:, None]
 
 
-def surface(lines: LineSegments, areas: Areas, pieces: Codes, across: PixelColumns) -> list[Floats]:
+def values_at(curves: Floats, t: Floats) -> Floats:
+    """The values of curves at moments, shape (k, s)."""
+    return np.column_stack([polynomials_at(curves, moment) for moment in t.T])
+
+
+def surface(
+    lines: LineSegments, areas: Areas, pieces: Codes, across: PixelColumns
+) -> tuple[Floats, Codes]:
     """Pieces of areas as rings of rows and values, one for all that meet: along the top, then back.
 
-    Each ring ends where it begins, shape (p, 2).
+    Returns the corners of all rings, one after the other, shape (p, 2), and where each ring ends,
+    shape (r,). Each ring ends where it begins.
     """
-    pieces = pieces[np.lexsort((areas.low[pieces], areas.segment[pieces]))]
-    segment, low, high = areas.segment[pieces], areas.low[pieces], areas.high[pieces]
-    places, upper = sampled(lines, areas.upper[pieces], segment, low, high)
-    _, lower = sampled(lines, areas.lower[pieces], segment, low, high)
-    joined = _meet(lines, segment, low, high)
-    joined &= np.isclose(upper[1:, 0], upper[:-1, -1]) & np.isclose(lower[1:, 0], lower[:-1, -1])
+    segment, t = areas.segment[pieces], moments(lines, areas.low[pieces], areas.high[pieces])
+    places = places_at(lines, segment, t)
+    upper, lower = (
+        values_at(areas.upper.take(pieces, axis=0), t),
+        values_at(areas.lower.take(pieces, axis=0), t),
+    )
+    joined = _meet(lines, segment, t[:, 0], t[:, -1])
+    slight = ROUNDING_SHARE * max(np.abs(bound).max(initial=0.0) for bound in (upper, lower))
+    for bound in (upper, lower):
+        joined &= np.abs(bound[1:, 0] - bound[:-1, -1]) <= slight
     begins = np.append(0, np.flatnonzero(~joined) + 1) * places.shape[1]
     x, top, foot = places.ravel(), upper.ravel(), lower.ravel()
     if across.crowded(len(x)):
@@ -109,12 +121,22 @@ def surface(lines: LineSegments, areas: Areas, pieces: Codes, across: PixelColum
         kept = np.flatnonzero(fresh)
         begins = np.searchsorted(kept, begins)
         x, top, foot = x[kept], np.maximum.reduceat(top, kept), np.minimum.reduceat(foot, kept)
-    ends = [*begins[1:].tolist(), len(x)]
-    upper, lower = np.column_stack([x, top]), np.column_stack([x, foot])
-    return [
-        np.concatenate([upper[begin:end], lower[begin:end][::-1], upper[begin : begin + 1]])
-        for begin, end in zip(begins.tolist(), ends, strict=True)
-    ]
+    return _rings(x, top, foot, begins)
+
+
+def _rings(x: Floats, top: Floats, foot: Floats, begins: Codes) -> tuple[Floats, Codes]:
+    """Rings along the top and back along the foot; begins: the first place of each, shape (r,)."""
+    count = np.diff(np.append(begins, len(x)))
+    ring = np.repeat(np.arange(len(begins)), count)
+    along = np.arange(len(x)) - begins[ring]
+    # A ring has each place twice, and its first one once more at its end.
+    firsts = 2 * begins + np.arange(len(begins))
+    lasts = firsts + 2 * count
+    points = np.empty((2 * len(x) + len(begins), 2))
+    for rows, values in ((firsts[ring] + along, top), (lasts[ring] - 1 - along, foot)):
+        points[rows, 0], points[rows, 1] = x, values
+    points[lasts] = points[firsts]
+    return points, lasts + 1
 
 
 def _meet(lines: LineSegments, segment: Codes, low: Floats, high: Floats) -> Bools:
@@ -137,16 +159,21 @@ def by_look(color: Floats, pattern: Codes, width: Floats) -> Iterator[Look]:
     """The pieces of each look, the commonest look first, so that flags lie on top."""
     if not len(color):
         return
-    # One number for each look, as np.unique on rows is many times slower than on whole numbers.
-    parts = np.column_stack([np.round(color * 255).astype(np.int64), pattern, np.round(width * 8)])
-    keys = parts.astype(np.int64) @ (256 ** np.arange(6))
-    _, first, place, count = np.unique(
-        keys, return_index=True, return_inverse=True, return_counts=True
+    # Neighbours mostly look alike, so that runs of them are far fewer than pieces.
+    fresh = np.ones(len(color), dtype=bool)
+    fresh[1:] = reduce(
+        np.logical_or, [part[1:] != part[:-1] for part in (*color.T, pattern, width)]
     )
-    order = np.argsort(place, kind="stable")
-    groups = np.split(order, np.cumsum(count)[:-1])
+    begins = np.flatnonzero(fresh)
+    # One number for each look, as np.unique on rows is many times slower than on whole numbers.
+    parts = np.column_stack([color[begins] * 255, pattern[begins], width[begins] * 8])
+    keys = np.round(parts).astype(np.int64) @ (256 ** np.arange(6))
+    _, look_of_run = np.unique(keys, return_inverse=True)
+    look_of = np.repeat(look_of_run, np.diff(np.append(begins, len(color))))
+    count = np.bincount(look_of)
+    groups = np.split(np.argsort(look_of, kind="stable"), np.cumsum(count)[:-1])
     for look in np.argsort(-count, kind="stable").tolist():
-        one = int(first[look])
+        one = int(groups[look][0])
         red, green, blue, opacity = color[one].tolist()
         yield Look(
             groups[look],

@@ -209,14 +209,14 @@ def curve_places(layout: PlotLayout, scale: AxisScale, layer: Layer) -> tuple[Fl
     lines = layer.segments
     if lines is None or not len(lines):
         return np.empty((0, 2)), np.empty(0, dtype=np.intp)
-    values = lines.curves @ np.ones(4) - lines.curves[:, 0]
+    values = lines.curves[:, 1:].sum(axis=1)
     longest = float(
         np.max(np.hypot((lines.right - lines.left) * layout.pitch, values * scale.unit))
     )
     most = max(2, MAX_CURVE_PLACES // len(lines))
     share = np.linspace(0, 1, int(np.clip(longest / CURVE_STEP_PX, 2, most)))
     rows = lines.left[:, None] + share * (lines.right - lines.left)[:, None]
-    heights = lines.curves @ share ** np.arange(4)[:, None]
+    heights = lines.curves @ share ** np.arange(lines.curves.shape[1])[:, None]
     places = layout.on_page(scale, np.column_stack([rows.ravel(), heights.ravel()]))
     return places, np.repeat(layer.marks.series[lines.starts], len(share))
 

@@ -10,11 +10,11 @@ from typing import TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats, Truth
+from yuzen.arrays import Bools, Codes, Floats, Truth, polynomials_at
 from yuzen.locks import cached_property
 from yuzen.rules import truth
 from yuzen.rules.conditions import Condition, Test, all_tests
-from yuzen.rules.cuts.paths import Paths, at, roots
+from yuzen.rules.cuts.paths import Paths, roots
 from yuzen.rules.cuts.placement import PLAIN, Placement
 from yuzen.rules.cuts.segments import AreaPieces, CutSegments, PieceWinners
 from yuzen.rules.evaluation_data import EvaluationData, for_bins
@@ -84,12 +84,12 @@ class Gap(Value, eq=False):
 
     def at(self, segment: Codes, t: Floats) -> Floats:
         """The gap at places of segments."""
-        return at(self.curves(segment, t), t)
+        return polynomials_at(self.curves(segment, t), t)
 
     def curves(self, segment: Codes, t: Floats) -> Floats:
         """The curves that hold at places of segments."""
         if self.first is self.second:
-            return self.first[segment]
+            return self.first.take(segment, axis=0)
         # Pieces never straddle the half where the level steps, as it is a cut itself.
         return np.where((t < HALFWAY)[:, None], self.first[segment], self.second[segment])
 
@@ -197,12 +197,11 @@ class Cutter(Value, eq=False):
                 stretch_truth.holds(index, rule, self._told_of(rule))[at_piece],
             ),
         )
-        curves = [line[of] - gap.curves(of, middle) for gap in bounds]
-        curves.insert(1, line[of])
-        drawn = np.stack(curves)
-        return AreaPieces(
-            of, low, high, at_piece, drawn[lower, at_piece], drawn[upper, at_piece], winners
-        )
+        curves = [line.take(of, axis=0) - gap.curves(of, middle) for gap in bounds]
+        curves.insert(1, line.take(of, axis=0))
+        drawn = np.concatenate(curves)
+        below, above = (drawn.take(bound * len(of) + at_piece, axis=0) for bound in (lower, upper))
+        return AreaPieces(of, low, high, at_piece, below, above, winners)
 
     def _told_of(self, rule: Rule) -> Condition:
         """The condition of a rule on whole pieces: without its part, where that cuts."""
@@ -249,16 +248,20 @@ class _StretchTruth(Value, eq=False):
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
         """The truth by the side of the levels, else that of the mark at the segment's end."""
         # A test without levels (a word, a rank) holds on the whole way to a mark, by that mark.
-        whole = self.context.scope_of(rule).truths(test, rule.ties)[self.paths.ends[self.of]]
-        gaps_of_test = self.gaps[index, test]
+        truths, gaps_of_test = (
+            self.context.scope_of(rule).truths(test, rule.ties),
+            self.gaps[index, test],
+        )
         if not gaps_of_test:
-            return whole
+            return truths[self.paths.ends[self.of]]
         distances = [gap.at(self.of, self.middle) for gap in gaps_of_test]
         held = reduce(
             np.minimum, [g.level.holds(d) for g, d in zip(gaps_of_test, distances, strict=True)]
         )
         # Where a level is missing at one end the line has no crossing; its mark decides.
-        return np.where(np.isnan(distances).any(axis=0), whole, held)
+        unknown = np.flatnonzero(np.isnan(distances).any(axis=0))
+        held[unknown] = truths[self.paths.ends[self.of[unknown]]]
+        return held
 
 
 def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes, Codes, Codes]:
@@ -270,6 +273,10 @@ def layered(floor: Floats, tip: Floats, levels: Sequence[Floats]) -> tuple[Codes
     >>> layered(np.array([0.0]), np.array([-5.0]), [np.array([-2.0])])
     (array([0, 0]), array([1, 2]), array([2, 0]))
     """
+    if not levels:  # as in most charts, where there is nothing to sort
+        where = np.flatnonzero((tip > floor) | (tip < floor))
+        upwards = tip[where] > floor[where]
+        return where, np.where(upwards, 0, 1), np.where(upwards, 1, 0)
     stack = np.stack([floor, tip, *levels])
     inside = (stack > np.minimum(floor, tip)) & (stack < np.maximum(floor, tip))
     # The tip always ends the last piece; levels count only strictly between floor and tip.
@@ -301,14 +308,16 @@ def _gap(level: Level, line: Floats, paths: Paths) -> Gap:
 def _cut(count: int, gaps: Sequence[Gap]) -> tuple[Codes, Floats, Floats]:
     """Segments cut at places: the segment of each piece, and its start and end."""
     cuts = [cut for gap in gaps for cut in gap.cuts()]
-    of = np.concatenate([np.arange(count), *(segment for segment, _ in cuts)])
-    low = np.concatenate([np.zeros(count), *(t for _, t in cuts)])
-    order = np.lexsort((low, of))
-    of, low = of[order], low[order]
-    fresh = np.ones(len(of), dtype=bool)
+    segment = np.concatenate([np.empty(0, dtype=np.intp), *(segment for segment, _ in cuts)])
+    t = np.concatenate([np.empty(0), *(t for _, t in cuts)])
+    order = np.lexsort((t, segment))
+    segment, t = segment[order], t[order]
     # Several levels may cross at one place; one cut there is enough.
-    fresh[1:] = (of[1:] != of[:-1]) | (low[1:] != low[:-1])
-    of, low = of[fresh], low[fresh]
+    fresh = np.append(True, (segment[1:] != segment[:-1]) | (t[1:] != t[:-1]))[: len(t)]
+    segment, t = segment[fresh], t[fresh]
+    # Every cut lies within its segment, so it comes after the start of it and before the next one.
+    of = np.insert(np.arange(count), segment + 1, segment)
+    low = np.insert(np.zeros(count), segment + 1, t)
     high = np.ones(len(of))
     goes_on = np.flatnonzero(of[1:] == of[:-1])
     high[goes_on] = low[goes_on + 1]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats
+from yuzen.arrays import Bools, Codes, Floats, polynomials_at
 from yuzen.value import Value
 
 HALVINGS = 60  # of an interval that holds a root: beyond the last digit of a float in 0..1
@@ -52,23 +52,22 @@ class Paths(Value, eq=False):
         return Paths(starts, ends, self.places[marks], self.smooth)
 
     def curves(self, values: Floats) -> Floats:
-        """How values, shape (n,), run along each segment: factors of 1, t, t² and t³, shape (m, 4).
+        """How values, shape (n,), run along each segment: factors of 1, t, ..., shape (m, d).
 
-        t goes from 0 to 1 with the place across. Smooth ones are the monotone cubics of Fritsch and
-        Butland (SIAM J. Sci. Stat. Comput. 5, 1984), with a one-sided slope at the ends of a line.
+        t goes from 0 to 1 with the place across. Straight ones have two factors, smooth ones four:
+        the monotone cubics of Fritsch and Butland (SIAM J. Sci. Stat. Comput. 5, 1984), with a
+        one-sided slope at the ends of a line.
         """
         before, after = values[self.starts], values[self.ends]
         step = after - before
-        coefficients = np.zeros((len(self), 4))
-        coefficients[:, 0], coefficients[:, 1] = before, step
-        if self.smooth and len(self):
-            start, end = self._slopes(step)
-            coefficients[:, 1] = start
-            # The cubic Hermite form in powers of t, with the slopes taken for a segment of length
-            # 1.
-            coefficients[:, 2] = 3 * step - 2 * start - end
-            coefficients[:, 3] = start + end - 2 * step
-        return coefficients
+        if not self.smooth:
+            return np.column_stack([before, step])
+        if not len(self):
+            return np.empty((0, 4))
+        start, end = self._slopes(step)
+        # The cubic Hermite form in powers of t, with the slopes taken for a segment of length 1.
+        square, cube = 3 * step - 2 * start - end, start + end - 2 * step
+        return np.column_stack([before, start, square, cube])
 
     def _slopes(self, step: Floats) -> tuple[Floats, Floats]:
         """The slope at both ends of each segment, by t."""
@@ -93,29 +92,19 @@ class Paths(Value, eq=False):
         return start * width, end * width
 
 
-def at(curves: Floats, t: Floats) -> Floats:
-    """The curves' values at t, shape (m,).
-
-    >>> at(np.array([[1.0, 2.0, 0.0, 0.0]]), np.array([0.25]))
-    array([1.5])
-    """
-    value: Floats = ((curves[:, 3] * t + curves[:, 2]) * t + curves[:, 1]) * t + curves[:, 0]
-    return value
-
-
 def roots(curves: Floats) -> tuple[Codes, Floats]:
     """Where curves cross zero strictly between 0 and 1: index and t, shape (r,) each.
 
     A curve that touches zero and turns back does not go through it. Between its turning points a
     cubic goes one way, so that each of these stretches holds a root at the most.
 
-    >>> roots(np.array([[-1.0, 4.0, 0.0, 0.0], [1.0, 1.0, 0.0, 0.0]]))
+    >>> roots(np.array([[-1.0, 4.0], [1.0, 1.0]]))
     (array([0]), array([0.25]))
     """
     curved = np.flatnonzero((curves[:, 2:] != 0).any(axis=1))
     first, last = curves[:, 0], curves[:, 0] + curves[:, 1]
     # A straight segment crosses zero once, where its ends differ in sign; no search is needed.
-    straight = np.sign(first) * np.sign(last) < 0
+    straight = ((first < 0) & (last > 0)) | ((first > 0) & (last < 0))
     straight[curved] = False
     straight_roots = np.flatnonzero(straight)
     t = first[straight_roots] / (first[straight_roots] - last[straight_roots])
@@ -128,7 +117,7 @@ def roots(curves: Floats) -> tuple[Codes, Floats]:
 
 def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
     knots = np.column_stack([np.zeros(len(curves)), _turns(curves), np.ones(len(curves))])
-    values = np.stack([at(curves, t) for t in knots.T], axis=1)
+    values = np.stack([polynomials_at(curves, t) for t in knots.T], axis=1)
     indices, t = [], []
     for place in range(knots.shape[1] - 1):
         low, high = knots[:, place].copy(), knots[:, place + 1].copy()
@@ -138,7 +127,7 @@ def _bent_roots(curves: Floats) -> tuple[Codes, Floats]:
         low, high, rising = low[changing], high[changing], values[changing, place] < 0
         for _ in range(HALVINGS):
             middle = (low + high) / 2
-            up = (at(curves[changing], middle) < 0) == rising
+            up = (polynomials_at(curves[changing], middle) < 0) == rising
             low, high = np.where(up, middle, low), np.where(up, high, middle)
         indices.append(changing)
         t.append((low + high) / 2)
