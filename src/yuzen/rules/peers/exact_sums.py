@@ -89,7 +89,8 @@ def _slice_sums(
             yield _summed(part, of_block, count)
             unit, place = unit * 2.0**-bits, place + 1
         # What is left where no float is smaller than the unit any more has few bits.
-        yield _summed(rest, of_block, count)
+        if not unit:
+            yield _summed(rest, of_block, count)
 
 
 def _summed(values: Floats, groups: Codes | None, count: int) -> Floats:
