@@ -35,6 +35,7 @@ ROOT: Final = {
     "errors",
     "locks",
     "paths",
+    "regex",
     "release",
     "secrets",
     "stage_times",

@@ -3,6 +3,8 @@
 import re
 from typing import Final
 
+from yuzen.regex import regex
+
 HIDDEN: Final = "***"
 _NAMES: Final = (
     r"pass(?:word|wd|phrase)?|pwd|(?:\w*[_-])?token|(?:\w*[_-])?secret(?:[_-]\w+)?"
@@ -11,13 +13,13 @@ _NAMES: Final = (
 )
 # user:password@ after //, up to the last @ before the path; and name=value among settings, or in a
 # URL.
-_LOGIN: Final = re.compile(r"(?P<head>:/+[^/?#\s@:'\"]*:)(?P<secret>[^/?#\s]*)(?=@)")
-_SETTING: Final = re.compile(
+_LOGIN: Final = regex(r"(?P<head>:/+[^/?#\s@:'\"]*:)(?P<secret>[^/?#\s]*)(?=@)")
+_SETTING: Final = regex(
     rf"(?P<head>(?<![\w-])(?:{_NAMES})\s*=\s*)(?P<secret>'[^']*'|\"[^\"]*\"|[^\s&;,'\"]+)",
     re.IGNORECASE,
 )
-_IN_URL: Final = re.compile(rf"(?P<head>[?&;](?:{_NAMES})=)(?P<secret>[^\s&;,'\"]*)", re.IGNORECASE)
-_TEXT: Final = re.compile(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")
+_IN_URL: Final = regex(rf"(?P<head>[?&;](?:{_NAMES})=)(?P<secret>[^\s&;,'\"]*)", re.IGNORECASE)
+_TEXT: Final = regex(r"'(?:[^']|'')*'|\"(?:[^\"]|\"\")*\"")
 MOST_ENCODINGS: Final = 5  # encodings of one another that are undone
 
 

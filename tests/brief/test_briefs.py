@@ -25,8 +25,8 @@ from yuzen.brief.toml.document import make_brief, parse_brief, write_brief
 from yuzen.brief.toml.faults import TAKES
 from yuzen.brief.toml.source import BriefSource
 from yuzen.color.themes import THEMES
-from yuzen.files.kept_records import record_in
-from yuzen.files.record import Record, unpacked
+from yuzen.files.records.kept_records import record_in
+from yuzen.files.records.record import Record, unpacked
 from yuzen.files.whole import write_whole
 from yuzen.formats.periods import Calendar, Grain, Times
 from yuzen.rules.lineage import Origin, Pooled, Remark

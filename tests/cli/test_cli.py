@@ -135,7 +135,7 @@ def test_nothing_in_data_is_obeyed(
     call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr("click.utils.should_strip_ansi", lambda *_: False)  # as on a terminal
-    names = ["=1+2", "@cmd", "<script>", "a\x1b[31mb", "$x$", "-->", "{n}"]
+    names = ["=1+2", "@cmd", "<script>", "a\x1b[31mb", "$x$", "-->", "{n}", ":star:", "[red]x"]
     lines = "".join(f'"{name}",{i + 1}\n' for i, name in enumerate(names))
     (folder / "odd.csv").write_text(f"item,v\n{lines}")
     for output in ("odd.svg", "odd.png", "odd.pdf"):
@@ -163,6 +163,8 @@ def test_nothing_in_data_is_obeyed(
     ]
     assert "'=1+2" in cells
     assert "'@cmd" in cells
+    table = call("flags", "odd.toml").out
+    assert all(name in table for name in ("=1+2", "{n}", ":star:", "[red]x"))
     assert "\x1b" not in call("flags", "odd.toml").out
     why = call("why", "odd.toml", "a\x1b[31mb")
     assert (why.code, why.out[:11]) == (0, "a�[31mb  4 ")

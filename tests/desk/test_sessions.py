@@ -20,7 +20,7 @@ from yuzen.desk.shown.mark_rows import mark_reasons, mark_rows
 from yuzen.desk.shown.parameter_controls import slider_ends
 from yuzen.desk.text.edits import with_key
 from yuzen.errors import YuzenError
-from yuzen.files.kept_records import record_in
+from yuzen.files.records.kept_records import record_in
 
 BRIEFS = sorted(name for name in CHARTS if name)
 

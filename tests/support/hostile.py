@@ -42,7 +42,7 @@ from yuzen.brief.toml.document import make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource
 from yuzen.charts.chart import Chart
 from yuzen.cli.main import run as run_command
-from yuzen.files.record import FORMAT_VERSION
+from yuzen.files.records.record import FORMAT_VERSION
 from yuzen.files.whole import TEMPORARY_PREFIX
 from yuzen.recolor.found import found_charts
 from yuzen.recolor.painted_file import unpainted

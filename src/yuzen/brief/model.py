@@ -4,9 +4,7 @@ Texts of the rule language are read as they come in and kept with their trees, s
 exists can be judged and nothing is read twice.
 """
 
-from __future__ import annotations
-
-from typing import Annotated, Any, Literal, TypeAlias
+from typing import Annotated, Any, Literal, Self, TypeAlias
 
 from pydantic import AfterValidator, BeforeValidator, Field, field_validator, model_validator
 
@@ -199,7 +197,7 @@ class Brief(Section):
         return words
 
     @model_validator(mode="after")
-    def _layers_have_one_main(self) -> Brief:
+    def _layers_have_one_main(self) -> Self:
         names = [layer.name for layer in self.layer]
         main = [layer.name for layer in self.layer if layer.value == self.chart.value]
         if not self.layer or (len(set(names)) == len(names) and len(main) == 1):
@@ -208,14 +206,14 @@ class Brief(Section):
         raise refusal(text)
 
     @model_validator(mode="after")
-    def _kind_has_layers(self) -> Brief:
+    def _kind_has_layers(self) -> Self:
         remedy = KINDS[self.chart.kind].lacks.get("layer")
         if self.layer and remedy:
             raise refusal(f'kind = "{self.chart.kind}" has no layers; {remedy}')
         return self
 
     @model_validator(mode="after")
-    def _columns_have_names_of_their_own(self) -> Brief:
+    def _columns_have_names_of_their_own(self) -> Self:
         names = [column.called for column in self.column]
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
@@ -250,7 +248,7 @@ class Brief(Section):
             name: value for name, value in self.parameters.items() if isinstance(value, str | tuple)
         }
 
-    def having(self, **sections: Any) -> Brief:  # noqa: ANN401 - sections of any form
+    def having(self, **sections: Any) -> "Brief":  # noqa: ANN401 - sections of any form
         """A copy with other sections, which are valid already."""
         # Not model_copy: it would take along what is cached of the old rules.
         kept = {name: getattr(self, name) for name in Brief.model_fields}

@@ -17,8 +17,8 @@ from yuzen.brief.toml.document import MAX_BRIEF_BYTES, make_brief, parse_brief
 from yuzen.brief.toml.source import BriefSource, KeyPath
 from yuzen.charts.chart import Chart
 from yuzen.errors import Fault, YuzenError, make_error, require_type
-from yuzen.files.kept_records import damage_errors, record_in, records_in
-from yuzen.files.record import Record
+from yuzen.files.records.kept_records import damage_errors, record_in, records_in
+from yuzen.files.records.record import Record
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike, lasting
 from yuzen.stages.stages import Stages

@@ -14,7 +14,7 @@ from yuzen.charts.last_time import last_stages
 from yuzen.charts.outputs import DrawnChart
 from yuzen.errors import external_call, make_error, require_executor
 from yuzen.explain.flags import flag_columns
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.files.whole import write_whole
 from yuzen.paths import path_of
 from yuzen.render.loading import loading_matplotlib

@@ -24,7 +24,7 @@ from yuzen.color.named import hex_of, inks_on, rgb_of
 from yuzen.color.themes import TEXT_CONTRAST, theme_of
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import external_call, make_error, require_type, type_name
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.rules.judge import rule_title
 from yuzen.rules.marks import Marks

@@ -10,6 +10,7 @@ from yuzen.arrays import Text
 from yuzen.checks.finding import Examined, Finding
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.formats.name_lists import listed
+from yuzen.regex import regex
 from yuzen.rules.answers.ties import ties as tied_marks
 from yuzen.rules.misspelt_values import misspelt_values
 from yuzen.rules.quantities.fields import Field
@@ -18,7 +19,7 @@ from yuzen.rules.quantities.fields import Field
 SURE_TOTAL: Final = (
     r"(grand |sub)?totals?|sum|overall|all|.* (sub)?total|(ins)?gesamt|summe|suma|total général"
 )
-TOTAL_NAMES: Final = re.compile(rf"(?i){SURE_TOTAL}|all .*")
+TOTAL_NAMES: Final = regex(rf"(?i){SURE_TOTAL}|all .*")
 
 
 def is_named_total(word: str) -> bool:

@@ -18,8 +18,8 @@ from yuzen.cli.printing.output import print_progress
 from yuzen.cli.printing.terminal import print_error, print_note
 from yuzen.cli.stopping import track_outputs
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.kept_records import holds_rows, is_picture, may_hold_records
 from yuzen.files.picture_types import TYPES
+from yuzen.files.records.kept_records import holds_rows, is_picture, may_hold_records
 from yuzen.jobs.cluster import workers_at
 from yuzen.paths import path_of
 from yuzen.sources.inputs import RowsLike

@@ -13,7 +13,7 @@ from yuzen.cli.choices import complete_sources
 from yuzen.cli.options import example
 from yuzen.cli.printing.terminal import print_message, print_note
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.kept_records import is_picture
+from yuzen.files.records.kept_records import is_picture
 from yuzen.paths import path_of
 from yuzen.sources.extras import needed_for
 
@@ -60,7 +60,7 @@ def _edited(source: str, of_report: str, table: str | None) -> EditedBrief:
         _refuse_report(written)
         return EditedBrief(path.name, written.text, path.resolve().parent, path.resolve())
     if "://" not in source and is_picture(path):
-        from yuzen.files.kept_records import record_in
+        from yuzen.files.records.kept_records import record_in
 
         record = record_in(path, of_report)
         called = f"{path.stem}.toml"

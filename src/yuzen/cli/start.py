@@ -14,7 +14,7 @@ from yuzen.cli.printing.output import print_json, print_summary
 from yuzen.cli.printing.terminal import print_message, print_report
 from yuzen.cli.stopping import track_outputs
 from yuzen.errors import make_error
-from yuzen.files.kept_records import is_picture
+from yuzen.files.records.kept_records import is_picture
 from yuzen.paths import path_of
 
 DATABASES: Final = frozenset({".db", ".sqlite", ".sqlite3"})  # what files of SQLite end in

@@ -1,6 +1,5 @@
 """What a colour may be called, and colours as numbers."""
 
-import re
 from collections.abc import Mapping
 from typing import Final, TypeAlias
 
@@ -8,10 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yuzen.errors import make_error, suggestion
+from yuzen.regex import regex
 
 Rgb: TypeAlias = NDArray[np.float64]
 
-_HEX = re.compile(r"#(?:[0-9a-fA-F]{3}|[0-9a-fA-F]{6})")
+_HEX = regex(r"#(?:[0-9a-fA-F]{3}|[0-9a-fA-F]{6})")
 SAME_COLOR: Final = 1e-9  # by which red, green and blue of one colour may differ
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from yuzen.brief.data_source import moved
 from yuzen.brief.toml.document import make_brief, write_brief
 from yuzen.errors import YuzenError
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.sources.inputs import RowsLike
 from yuzen.stages.stages import Stages
 from yuzen.value import Value

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
@@ -19,7 +18,8 @@ from yuzen.desk.boundary import named_places, refuse_outside
 from yuzen.desk.edited_brief import EditedBrief
 from yuzen.desk.moment import Moment
 from yuzen.errors import Fault, YuzenError, error_at, make_error
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
+from yuzen.regex import regex
 from yuzen.sources.rows import Source
 from yuzen.stages.stages import Stages
 from yuzen.value import Value
@@ -27,7 +27,7 @@ from yuzen.value import Value
 MAX_MARKS: Final = 200_000  # of a chart on a page
 MAX_ROWS: Final = 50_000_000
 MAX_SECONDS: Final = 60.0  # after which a page gets a message instead of a picture
-_LINE_OF_TOML: Final = re.compile(r"at line (\d+)")
+_LINE_OF_TOML: Final = regex(r"at line (\d+)")
 
 
 class BriefReading(Value, eq=False):

@@ -22,8 +22,8 @@ from yuzen.desk.text.draft import Draft
 from yuzen.desk.text.kept_work import KeptWork, drop_work, keep_work, kept_work
 from yuzen.desk.text.python_text import python_text
 from yuzen.errors import YuzenError, make_error
-from yuzen.files.kept_records import record_in
 from yuzen.files.picture_types import format_of
+from yuzen.files.records.kept_records import record_in
 from yuzen.files.whole import write_whole
 from yuzen.paths import FileSignature, file_signature
 from yuzen.stages.stages import Stages

@@ -12,7 +12,7 @@ from yuzen.charts.begin import load, load_picture
 from yuzen.charts.last_time import LastStages, last_stages
 from yuzen.documents.report_file import FlagsShown, PageName, ReportFile, load_report_file
 from yuzen.errors import YuzenError, error_at, make_error, suggestion
-from yuzen.files.kept_records import is_picture
+from yuzen.files.records.kept_records import is_picture
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
 from yuzen.stages.stages import Stages

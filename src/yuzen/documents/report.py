@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cache
 from importlib import import_module
@@ -29,6 +28,7 @@ from yuzen.documents.tagged import can_tag
 from yuzen.errors import error_at, external_call, make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
+from yuzen.regex import regex
 from yuzen.rules.grammar.wording import Wording
 from yuzen.sources.inputs import RowsLike
 from yuzen.value import Value
@@ -46,7 +46,7 @@ WRITERS: Final[Mapping[str, str]] = {
 }
 NARROW_PX: Final = 480  # of pictures for phones, which show them at two thirds
 PAPER_WIDTHS_PX: Final[Mapping[int, int]] = {1: 1000, 2: 640, 3: 520, 4: 480}
-UNSAFE_IN_NAMES: Final = re.compile(r'[/\\:*?"<>|\x00-\x1f]+')  # on some system
+UNSAFE_IN_NAMES: Final = regex(r'[/\\:*?"<>|\x00-\x1f]+')  # on some system
 ENDINGS: Final = ", ".join(f".{name}" for name in WRITERS)
 
 

@@ -1,18 +1,15 @@
 """The types of file that pictures are drawn into, by their endings."""
 
-import re
 from collections.abc import Mapping
 from pathlib import Path
-from typing import Final, Literal, TypeAlias
+from typing import Final
 
 from yuzen.errors import error_at, make_error, suggestion, type_name
-
-Writer: TypeAlias = Literal["pixels", "pdf", "svg", "web", "slide", "sheet"]
-
+from yuzen.regex import regex
 
 # The file of this folder that writes each type; messages, help and checks follow the table. "web"
 # is for tables alone, "slide" and "sheet" are for charts that can be edited there.
-TYPES: Final[Mapping[str, Writer]] = {
+TYPES: Final[Mapping[str, str]] = {
     "png": "pixels",
     "svg": "svg",
     "pdf": "pdf",
@@ -27,7 +24,7 @@ CHART_TYPES: Final = tuple(
 CHART_ENDINGS: Final = " or ".join(
     [", ".join(f".{name}" for name in CHART_TYPES[:-1]), f".{CHART_TYPES[-1]}"]
 )
-_IDS: Final = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
+_IDS: Final = regex(r"[A-Za-z][A-Za-z0-9_-]{0,60}")
 ENDINGS: Final = (
     f"Pictures end in {CHART_ENDINGS}, tables in .html too, slides in .pptx, workbooks in .xlsx."
 )

@@ -1,6 +1,5 @@
 """Dates in sentences: by their grain, "June 2026", or as a format says, "%b %Y"."""
 
-import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import Final
 
@@ -9,10 +8,11 @@ import numpy as np
 from yuzen.arrays import Codes, Dates
 from yuzen.formats.locales import Locale
 from yuzen.formats.periods import CIVIL, Grain
+from yuzen.regex import regex
 
 DIRECTIVES: Final = "YymbBdaA"
-DATE_PATTERN: Final = re.compile(rf"(?:%-?[{DIRECTIVES}]|%%|[^%])+")
-_DIRECTIVE: Final = re.compile(rf"%(-?)([{DIRECTIVES}%])")
+DATE_PATTERN: Final = regex(rf"(?:%-?[{DIRECTIVES}]|%%|[^%])+")
+_DIRECTIVE: Final = regex(rf"%(-?)([{DIRECTIVES}%])")
 MISSING: Final = "–"
 
 

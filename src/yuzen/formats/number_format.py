@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
 from dataclasses import replace
 from math import isfinite, isnan
@@ -10,6 +9,7 @@ from typing import Final, Literal, TypeAlias
 
 from yuzen.formats.locales import PLAIN_LOCALE, Locale
 from yuzen.formats.number_text import MINUS, tell, tell_percents
+from yuzen.regex import regex
 from yuzen.value import Value
 
 SIGN_CHARACTERS: Final = f"{MINUS}+"
@@ -17,7 +17,7 @@ MAX_UNIT_LETTERS: Final = 4  # of a unit that stands at every number of an axis
 NO_DIGITS: Final = "0.,%"  # what a zero is written with
 UNTOLD: Final = "–"  # stands for a number that is missing
 SUFFIX_FACTORS: Final = {"": 1.0, "k": 1e3, "M": 1e6, "B": 1e9}
-DECIMALS: Final = re.compile(r"\.(\d+)")
+DECIMALS: Final = regex(r"\.(\d+)")
 RAISED: Final = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 ScaleSuffix: TypeAlias = Literal["", "k", "M", "B"]
 

@@ -6,7 +6,6 @@ theme and a brief may say any of them otherwise.
 
 from __future__ import annotations
 
-import re
 import tomllib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, replace
@@ -15,10 +14,11 @@ from pathlib import Path
 from typing import Final
 
 from yuzen.formats.english import ENGLISH
+from yuzen.regex import regex
 from yuzen.value import Value
 
 FORMS: Final = "|"  # between the forms of a noun: of one, of some, of many
-_SLOT: Final = re.compile(r"\{(\w+)\}")
+_SLOT: Final = regex(r"\{(\w+)\}")
 
 
 class Words(Value):

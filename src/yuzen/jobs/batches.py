@@ -19,6 +19,7 @@ from yuzen.explain.rule_flags import RuleFlags, rule_flags
 from yuzen.files.picture_types import format_of, known_format
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.paths import path_of
+from yuzen.regex import regex
 from yuzen.release import VERSION
 from yuzen.shape.in_place.distributed import refuse_other
 from yuzen.sources.rows import Source
@@ -35,7 +36,7 @@ MOST_WAITING = 64  # pictures that workers have or make while others are written
 PICTURES_WITHOUT_WORKERS = 4  # pictures that are drawn before others processors could have begun
 MAX_PICTURES = 2_000
 MAX_FILE_NAME_CHARACTERS = 80  # characters of a value that a file name takes
-RESERVED = re.compile(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
+RESERVED = regex(r"(?i)(con|prn|aux|nul|com\d|lpt\d)")  # names that Windows keeps for devices
 
 
 class DrawResult(Value):

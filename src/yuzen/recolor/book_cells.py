@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import io
-import re
 from collections.abc import Callable
 from functools import cache
 from typing import Any, Final
 
 from yuzen.errors import external_call
 from yuzen.office.parts.package import Package, checked
+from yuzen.regex import regex
 from yuzen.sources.extras import extra
 
-REFERENCE: Final = re.compile(
+REFERENCE: Final = regex(
     r"^\(?(?:'((?:[^']|'')+)'|([^'!\[\]]+))!"  # the sheet, quoted or not
     r"\$?([A-Z]{1,3})\$?(\d{1,7})(?::\$?([A-Z]{1,3})\$?(\d{1,7}))?\)?$"  # the cells
 )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any, Final, Literal, TypeAlias
@@ -12,6 +11,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.office.parts.markup import NAMESPACES, Xml
+from yuzen.regex import regex
 from yuzen.value import Value
 
 C: Final = f"{{{NAMESPACES['c']}}}"
@@ -42,7 +42,7 @@ LAST_DAY: Final = 2_958_466  # 31 December 9999, counted as workbooks count
 MAX_DIGITS: Final = 9  # of the place of a point
 SERIAL_ZERO: Final = np.datetime64("1899-12-30", "s")
 SERIAL_ZERO_1904: Final = np.datetime64("1904-01-01", "s")
-DATE_CODE: Final = re.compile(r'(?:\[[^\]]*\]|"[^"]*"|\\.)')  # what a format holds besides letters
+DATE_CODE: Final = regex(r'(?:\[[^\]]*\]|"[^"]*"|\\.)')  # what a format holds besides letters
 DAY_SECONDS: Final = 86_400
 MarkKind: TypeAlias = Literal["bars", "lines", "points", "slices"]
 Cells: TypeAlias = Callable[[str], list[Any]]

@@ -19,7 +19,7 @@ from yuzen.charts.mark_table import MarkTable, joint_column, with_rows
 from yuzen.color.themes import Theme
 from yuzen.compose.judged_chart import JudgedChart
 from yuzen.errors import make_error
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.page.shapes import BAR, LINE, POINT, SLICE
 from yuzen.recolor.chart_numbers import OfficeChart

@@ -21,7 +21,8 @@ def misspelt_values(condition: Condition, facts: EvaluationData) -> Iterator[str
             continue
         folded = {word.casefold() for word in column.words}
         for text in test.claim.texts_meant():
-            hint = suggestion(text, column.words)
+            if text.casefold() in folded:
+                continue
             # A value that no row has this month is no mistake; one that is nearly another's may be.
-            if text.casefold() not in folded and hint:
+            if hint := suggestion(text, column.words):
                 yield f"{name} has no '{text[:60]}'.{hint}"

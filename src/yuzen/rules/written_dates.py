@@ -8,10 +8,11 @@ import numpy as np
 
 from yuzen.errors import make_error
 from yuzen.formats.periods import CIVIL, Calendar, Unit
+from yuzen.regex import regex
 
 WrittenMoment: TypeAlias = np.datetime64
 
-_FORM = re.compile(
+_FORM = regex(
     r"(?P<year>\d{4})(?:/(?P<next>\d\d)(?=-Q|\s*$))?(?:-Q(?P<quarter>[1-4])|"
     r"-(?P<month>\d\d)(?:-(?P<day>\d\d)(?:[ T](?P<time>\d\d:\d\d))?)?)?",
     re.IGNORECASE,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from typing import Any, Final
@@ -12,6 +11,7 @@ import numpy as np
 
 from yuzen.arrays import Bools, Column, Dates, Floats, Text, kind_of, missing_in
 from yuzen.errors import make_error
+from yuzen.regex import regex
 from yuzen.rules.lineage import ColumnType, Remark
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import LARGEST_EXACT_INT, PROBED_CELLS, Cells, RowColumn, number_in
@@ -27,10 +27,10 @@ FOREIGN_BLANKS: Final = (
     *"\x85\xa0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a",
     *"\u2028\u2029\u202f\u205f\u3000",
 )
-ISO_DATE: Final = re.compile(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
+ISO_DATE: Final = regex(r"\d{4}-\d\d(-\d\d([ T]\d\d:\d\d(:\d\d(\.\d+)?)?)?)?")
 # What holds no numbers, each type before those that it is one of.
 TIMES: Final = {dt.date: "dates", dt.time: "times of day", dt.timedelta: "durations"}
-WHOLE_NUMBER: Final = re.compile(r"[-+]?\d{16,300}")  # of so many digits that some may be lost
+WHOLE_NUMBER: Final = regex(r"[-+]?\d{16,300}")  # of so many digits that some may be lost
 TEXTUAL_SHARE: Final = 0.5  # of the first values that are no numbers where a column holds words
 
 

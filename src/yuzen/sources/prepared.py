@@ -9,6 +9,7 @@ import numpy as np
 
 from yuzen.errors import make_error
 from yuzen.locks import cached_property
+from yuzen.regex import regex
 from yuzen.sources.cells import Cells, RowColumn, cells_of, concatenated
 from yuzen.sources.columns import dated_columns
 from yuzen.sources.rows import Rows, Source
@@ -17,7 +18,7 @@ from yuzen.sources.wanted import Wanted, column_name
 from yuzen.value import Value
 
 Aliases: TypeAlias = Mapping[str, Mapping[str, str]]
-_TO: Final = re.compile(r"\s+to\s+", re.IGNORECASE)
+_TO: Final = regex(r"\s+to\s+", re.IGNORECASE)
 
 
 class Wide(Value):

@@ -30,7 +30,7 @@ from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.styles.palette import Palette, color_faults, colors_named
 from yuzen.errors import Fault, YuzenError, error_at, make_error
 from yuzen.files.picture_types import refuse_template
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.formats.name_lists import listed
 from yuzen.locks import cached_property
 from yuzen.page.description import Description

@@ -8,11 +8,12 @@ from typing import Final
 
 from yuzen.checks.misleading import is_named_total, plain_name
 from yuzen.formats.periods import MONTH_NAMES, MONTHS
+from yuzen.regex import regex
 from yuzen.starts.profile import ColumnFacts, SideBySide
 
 QUARTERS: Final = 4
 FEWEST_BESIDE: Final = 3  # columns of periods in a row that are one column
-PERIOD: Final = re.compile(
+PERIOD: Final = regex(
     r"(?i)((19|20)\d\d[-/.](0?[1-9]|1[0-2])|(0?[1-9]|1[0-2])[-/.](19|20)\d\d|(19|20)\d\d"
     rf"|({'|'.join((*MONTH_NAMES, *MONTHS))})\.?([ \-'/]*(19|20)?\d\d)?"
     r"|q[1-4]([ \-/]*(19|20)\d\d)?|(19|20)\d\d[ \-]?q[1-4])"

@@ -1,7 +1,5 @@
 """[calendar]: where years and weeks begin."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from yuzen.brief.sections.base import Section, described

@@ -1,10 +1,8 @@
 """[chart]: the kind and the columns that are drawn."""
 
-from __future__ import annotations
-
 from collections.abc import Mapping
 from datetime import date
-from typing import Annotated, Literal, TypeAlias
+from typing import Annotated, Literal, Self, TypeAlias
 
 from pydantic import BeforeValidator, Field, model_validator
 
@@ -199,7 +197,7 @@ class ChartSection(Section):
         return with_present_names(values, "chart")
 
     @model_validator(mode="after")
-    def _is_cut_once(self) -> ChartSection:
+    def _is_cut_once(self) -> Self:
         cut = [name for name in ("grain", "bins", "edges") if name in self.model_fields_set]
         if len(cut) > 1:
             raise refusal(f"{listed(cut)} each say what becomes one mark; say one of them.")
@@ -212,7 +210,7 @@ class ChartSection(Section):
         return self
 
     @model_validator(mode="after")
-    def _goes_together(self) -> ChartSection:
+    def _goes_together(self) -> Self:
         tabular = KINDS[self.kind].shape.tabular
         for key, remedy in KINDS[self.kind].lacks.items():
             if getattr(self, key, None):

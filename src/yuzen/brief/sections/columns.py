@@ -1,8 +1,6 @@
 """[[column]]: a column of a table."""
 
-from __future__ import annotations
-
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -51,7 +49,7 @@ class ColumnSection(Section):
     ] = None
 
     @model_validator(mode="after")
-    def _trends_run_along_something(self) -> ColumnSection:
+    def _trends_run_along_something(self) -> Self:
         if self.show == "trend" and self.over is None:
             raise refusal(
                 'a trend runs along a second column, which has to be set: over = "month".'

@@ -1,8 +1,6 @@
 """Where rows come from: the [data] section of a brief."""
 
-from __future__ import annotations
-
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
@@ -51,7 +49,7 @@ class AlsoSection(Section):
     ]
 
     @model_validator(mode="after")
-    def _is_one_place(self) -> AlsoSection:
+    def _is_one_place(self) -> Self:
         if (self.file is None) == (self.table is None):
             raise refusal("the second table is a file, or a table of the same database.")
         if self.file is not None and holds_secret(self.file):
@@ -156,7 +154,7 @@ class DataSection(Section):
     ] = Field(default_factory=dict, max_length=10)
 
     @model_validator(mode="after")
-    def _is_one_place(self) -> DataSection:
+    def _is_one_place(self) -> Self:
         asked = (self.table is not None) + (self.query is not None)
         if asked > 1 or (
             self.file is not None and (self.table is not None or self.url is not None)

@@ -1,7 +1,5 @@
 """Names that keys of a brief had once: they work, and check and Python report the new ones."""
 
-from __future__ import annotations
-
 import warnings
 from collections.abc import Mapping
 from typing import Any, Final

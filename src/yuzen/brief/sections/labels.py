@@ -1,8 +1,6 @@
 """[[label]] and [[note]]: the texts at marks."""
 
-from __future__ import annotations
-
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import BeforeValidator, Field, model_validator
 
@@ -76,7 +74,7 @@ class NoteSection(Section):
     ]
 
     @model_validator(mode="after")
-    def _stands_somewhere(self) -> NoteSection:
+    def _stands_somewhere(self) -> Self:
         if (self.at is None) == (self.when is None):
             raise refusal(
                 'a note is placed at a mark, at = "2026-03", '

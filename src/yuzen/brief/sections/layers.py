@@ -1,7 +1,5 @@
 """[[layer]]: one of several measures that are drawn over one another."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

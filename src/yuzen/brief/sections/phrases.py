@@ -9,6 +9,7 @@ from pydantic_core import PydanticCustomError, PydanticKnownError, core_schema
 
 from yuzen.errors import YuzenError, make_error, suggestion
 from yuzen.formats.number_format import NumberFormat
+from yuzen.regex import regex
 from yuzen.rules.conditions import Condition, Test
 from yuzen.rules.grammar.parser import parse, parse_quantity
 from yuzen.rules.grammar.wording import MAX_TEXT, Wording, parse_format, parse_text
@@ -133,7 +134,7 @@ def _order_said(phrase: Phrase[Order]) -> str | list[str]:
     return list(phrase.tree.names) or phrase.text
 
 
-_TO = re.compile(r"\s+to\s+", re.IGNORECASE)
+_TO = regex(r"\s+to\s+", re.IGNORECASE)
 
 
 def parse_range(text: str) -> Range:
@@ -184,7 +185,7 @@ def parse_show(text: str) -> Condition | None:
     return parse(text)
 
 
-_BY = re.compile(r"(?:(?P<by>.+?)\s*,\s*)?(?P<way>largest first|smallest first)", re.IGNORECASE)
+_BY = regex(r"(?:(?P<by>.+?)\s*,\s*)?(?P<way>largest first|smallest first)", re.IGNORECASE)
 
 
 def parse_order(text: str) -> Order:

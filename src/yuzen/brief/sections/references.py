@@ -1,8 +1,6 @@
 """[[reference]]: a line, a tick, a divider or a band at a computed value."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -50,7 +48,7 @@ class ReferenceSection(Section):
     ] = None
 
     @model_validator(mode="after")
-    def _is_one_thing(self) -> ReferenceSection:
+    def _is_one_thing(self) -> Self:
         band = self.low is not None or self.high is not None
         places_set = [self.at is not None, self.after is not None, self.across is not None, band]
         whole_band = (self.low is None) == (self.high is None)

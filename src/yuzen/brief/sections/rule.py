@@ -1,8 +1,6 @@
 """The rules of a brief: a condition, a target, and one key for each effect."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, TypeAlias
 
 from pydantic import Field, create_model, model_validator
 
@@ -79,7 +77,7 @@ class RuleSection(_Effects):
     ] = "competition"
 
     @model_validator(mode="after")
-    def _says_when(self) -> RuleSection:
+    def _says_when(self) -> Self:
         if self.columns and "on" in self.model_fields_set:
             raise refusal("a rule acts on something or on columns; leave out one of the two.")
         if self.shade is not None and self.shade.scale == "shared" and len(self.columns) < 2:
@@ -120,17 +118,17 @@ class RuleSection(_Effects):
         decided = {effect.decides for effect in EFFECT_TABLE if effect.name in self.effects}
         return frozenset(decided - {""} - ({"label"} if self.part is not None else set()))
 
-    def spread(self) -> tuple[RuleSection, ...]:
+    def spread(self) -> tuple[Self, ...]:
         """The rule as one rule for each of its columns, and for each of its bands."""
         if not self.columns:
             return self._banded()
         return tuple(rule for name in self.columns for rule in self._on_column(name).spread())
 
-    def _on_column(self, name: str) -> RuleSection:
+    def _on_column(self, name: str) -> Self:
         """The rule on one of its columns."""
         return self.model_copy(update={"on": f"column {name}", "columns": (), "name": self.called})
 
-    def about(self, value: str) -> RuleSection:
+    def about(self, value: str) -> Self:
         """The rule with what its shade is of, where it leaves that out: what the rule is about."""
         if self.shade is None or self.shade.of is not None:
             return self
@@ -138,7 +136,7 @@ class RuleSection(_Effects):
         shade = self.shade.model_copy(update={"of": Phrase(str(of), of)})
         return self.model_copy(update={"shade": shade})
 
-    def _banded(self) -> tuple[RuleSection, ...]:
+    def _banded(self) -> tuple[Self, ...]:
         """The rule itself, or one for each of its bands."""
         if self.bands is None:
             return (self,)

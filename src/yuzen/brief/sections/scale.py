@@ -1,7 +1,5 @@
 """[scale]: the ends and the title of an axis of values."""
 
-from __future__ import annotations
-
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator

@@ -1,9 +1,7 @@
 """Shades and bands: the two keys of a rule that are sections of their own."""
 
-from __future__ import annotations
-
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -61,7 +59,7 @@ class ShadeSection(Section):
     ] = "own"
 
     @model_validator(mode="after")
-    def _has_two_ends(self) -> ShadeSection:
+    def _has_two_ends(self) -> Self:
         if len(self.colors) == 1:
             raise refusal(f'a shade goes from one color to another, and "{self.colors[0]}" is one.')
         return self
@@ -100,7 +98,7 @@ class BandsSection(Section):
     ]
 
     @model_validator(mode="after")
-    def _one_name_for_each_band(self) -> BandsSection:
+    def _one_name_for_each_band(self) -> Self:
         bands = len(self.edges) + 1
         if len(self.names) == len(self.colors) == bands:
             return self

@@ -1,7 +1,5 @@
 """[size]: how large the picture and its rows are."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

@@ -24,6 +24,7 @@ from yuzen.brief.toml.hints import place_in, toml_remedy
 from yuzen.brief.toml.source import BriefSource
 from yuzen.errors import Fault, YuzenError, make_error, suggestion
 from yuzen.paths import read_file
+from yuzen.regex import regex
 from yuzen.rules.grammar.wording import braced
 from yuzen.rules.quantities.structure import in_reverse
 from yuzen.rules.target import AXIS_NAME, LABEL, LINE, MARK, MARKER, ROW, Target
@@ -41,8 +42,8 @@ MOST_ENTRIES: Final = {
     name: next(m.max_length for m in Brief.model_fields[name].metadata if hasattr(m, "max_length"))
     for name in ENTRIES
 }
-_HEADING = re.compile(r"^\[", re.MULTILINE)
-_QUOTED = re.compile(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
+_HEADING = regex(r"^\[", re.MULTILINE)
+_QUOTED = regex(r' = "((?:[^"\\\n]|\\.)*)"$', re.MULTILINE)
 
 
 def brief_schema() -> dict[str, Any]:

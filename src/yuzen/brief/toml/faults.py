@@ -1,6 +1,5 @@
 """Faults in a brief's values in our words; pydantic finds them."""
 
-import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date, time
@@ -14,6 +13,7 @@ from yuzen.brief.keys.key_help import KeyHelp, keys_of
 from yuzen.brief.keys.schema import schema_of
 from yuzen.brief.model import Brief
 from yuzen.errors import Fault, YuzenError, suggestion, type_name
+from yuzen.regex import regex
 
 LISTS: Final = ("rule", "reference", "label", "layer", "note")
 MAX_SHOWN_CHARACTERS: Final = 60  # characters of a value that a message shows
@@ -25,7 +25,7 @@ PLACES_OF_ROWS: Final = (
 )  # which may hold a password, so they are not shown
 EITHER: Final = "either"
 # How pydantic calls a type of several in the place of a fault.
-TYPE_STEP: Final = re.compile(
+TYPE_STEP: Final = regex(
     r"bool|str|int|float|(?:literal|tuple|list|constrained-\w+|function-\w+)\b.*"
 )
 

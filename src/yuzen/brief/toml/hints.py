@@ -4,12 +4,13 @@ import re
 from typing import Final
 
 from yuzen.errors import Span
+from yuzen.regex import regex
 
-_AT: Final = re.compile(r"\(at line (\d+), column (\d+)\)")
-_PLACES: Final = re.compile(r"://|\b(?:url|file|query)\b|pass|pwd|secret|key|token", re.IGNORECASE)
-_BARE: Final = re.compile(r"^(\s*[\w.-]+\s*=\s*)([^\W\d][\w .:%/-]*?)\s*(?:#.*)?$")
-_SETS: Final = re.compile(r'^(\s*[\w.-]+\s*=\s*)"(.*)"\s*(?:#.*)?$')
-_HEAD: Final = re.compile(r"^\s*\[\s*(\w+)\s*\]")
+_AT: Final = regex(r"\(at line (\d+), column (\d+)\)")
+_PLACES: Final = regex(r"://|\b(?:url|file|query)\b|pass|pwd|secret|key|token", re.IGNORECASE)
+_BARE: Final = regex(r"^(\s*[\w.-]+\s*=\s*)([^\W\d][\w .:%/-]*?)\s*(?:#.*)?$")
+_SETS: Final = regex(r'^(\s*[\w.-]+\s*=\s*)"(.*)"\s*(?:#.*)?$')
+_HEAD: Final = regex(r"^\s*\[\s*(\w+)\s*\]")
 
 
 def place_in(message: str, text: str) -> tuple[str, Span | None]:

@@ -8,17 +8,18 @@ from typing import Final, TypeAlias
 
 from yuzen.errors import Fault
 from yuzen.locks import cached_property
+from yuzen.regex import regex
 from yuzen.value import Value
 
 KeyPath: TypeAlias = tuple[str | int, ...]
 
 _NAME: Final = r"""(?:"[^"]*"|'[^']*'|[A-Za-z0-9_-]+)"""
 _DOTTED: Final = rf"{_NAME}(?:\s*\.\s*{_NAME})*"
-_HEAD: Final = re.compile(rf"\s*(\[\[?)\s*({_DOTTED})\s*\]")
-_SETS: Final = re.compile(rf"\s*({_DOTTED})\s*=")
+_HEAD: Final = regex(rf"\s*(\[\[?)\s*({_DOTTED})\s*\]")
+_SETS: Final = regex(rf"\s*({_DOTTED})\s*=")
 # What decides whether a value goes on in the next line: brackets, and quotes, of which three open a
 # text of several lines; a comment or a text of one line is passed over whole.
-_PIECES: Final = re.compile(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{}]')
+_PIECES: Final = regex(r'"""|\'\'\'|"(?:[^"\\]|\\.)*"|\'[^\']*\'|#.*|[\[\]{}]')
 
 
 class BriefSource(Value):

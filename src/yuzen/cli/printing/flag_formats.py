@@ -4,7 +4,6 @@ import csv
 import datetime as dt
 import io
 import json
-import re
 import sys
 from collections.abc import Callable, Mapping
 from math import isfinite
@@ -18,12 +17,13 @@ from yuzen.cli.printing.terminal import is_terminal, print_message, printable, w
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
+from yuzen.regex import regex
 from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn, cell_list, whole_cells
 from yuzen.sources.extras import extra
 
 # What a spreadsheet runs when it opens the file: a sign of a formula with something to work out.
-RUN_BY_SPREADSHEETS: Final = re.compile(r"""[\t\r]|[=@+-][=@+\-\s]*[\w("'$.{#]""")
-NUMBER: Final = re.compile(r"[-+]?\d+(?:[.,]\d+)?%?")
+RUN_BY_SPREADSHEETS: Final = regex(r"""[\t\r]|[=@+-][=@+\-\s]*[\w("'$.{#]""")
+NUMBER: Final = regex(r"[-+]?\d+(?:[.,]\d+)?%?")
 PLAIN_CSV: Final = "plain csv"
 FlagTables: TypeAlias = Mapping[str, Mapping[str, RowColumn]]  # of charts, by their briefs
 
@@ -180,7 +180,9 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
         width = shutil.get_terminal_size().columns
     else:
         width = 2_000
-    Console(file=buffer, width=max(width, 60), markup=False, highlight=False).print(printed)
+    # Nothing in names is obeyed: ":star:" is no picture of a star.
+    plain = Console(file=buffer, width=max(width, 60), markup=False, highlight=False, emoji=False)
+    plain.print(printed)
     return buffer.getvalue()
 
 

@@ -9,12 +9,13 @@ from yuzen.compose.styles.colored_verdict import ColoredVerdict
 from yuzen.compose.texts.filled import fill_once
 from yuzen.errors import error_at
 from yuzen.formats.name_lists import listed
+from yuzen.regex import regex
 from yuzen.rules.grammar.wording import Wording
 from yuzen.rules.judge import EvaluationContext
 from yuzen.rules.language.words import NAME
 
 # A name, or a text or a name in quotes, in which nothing is replaced.
-_NAME_OR_QUOTED = re.compile(rf'"[^"]*"|`[^`]*`|{NAME}')
+_NAME_OR_QUOTED = regex(rf'"[^"]*"|`[^`]*`|{NAME}')
 
 
 def chart_text(

@@ -1,6 +1,5 @@
 """Numbers written shorter, all of some together: 12.3k instead of 12,345."""
 
-import re
 from dataclasses import replace
 from typing import Final, Literal
 
@@ -9,6 +8,7 @@ import numpy as np
 from yuzen.arrays import Floats
 from yuzen.compose.texts.exponent_labels import power_of
 from yuzen.formats.number_format import DECIMALS, NumberFormat
+from yuzen.regex import regex
 
 SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = (
     (1e9, "B"),
@@ -17,9 +17,7 @@ SHORTER: Final[tuple[tuple[float, Literal["B", "M", "k"]], ...]] = (
 )
 PLAIN_FORMAT: Final = NumberFormat()
 # A number as it is written, with what stands at it: sign, currency, scale, percent.
-NUMBER: Final = re.compile(
-    r"[−+(]?[^\w\s,.(−+]?\d(?:[\d.,'\u00a0\u202f]*\d)?(?:\s?%|[kMB](?!\w))?\)?"
-)
+NUMBER: Final = regex(r"[−+(]?[^\w\s,.(−+]?\d(?:[\d.,'\u00a0\u202f]*\d)?(?:\s?%|[kMB](?!\w))?\)?")
 SHORTER_FROM: Final = 10_000.0  # from which on a number can be written shorter
 
 

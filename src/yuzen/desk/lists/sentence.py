@@ -8,6 +8,7 @@ from dataclasses import replace
 from functools import cache
 from typing import Final, Literal, TypeAlias
 
+from yuzen.regex import regex
 from yuzen.rules.claims import CLAIMS, BaseClaim
 from yuzen.rules.conditions import And, Condition, Not, Or, Test
 from yuzen.rules.grammar.parser import parse
@@ -15,7 +16,7 @@ from yuzen.rules.language.period_names import peer_text
 from yuzen.value import Value
 
 Joint: TypeAlias = Literal["and", "or"]
-SLOT: Final = re.compile(r"\{(\w+)\}")
+SLOT: Final = regex(r"\{(\w+)\}")
 ALWAYS_FORM: Final = "always"
 
 

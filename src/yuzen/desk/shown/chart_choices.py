@@ -9,7 +9,7 @@ from yuzen.color.themes import THEMES
 from yuzen.desk.moment import Moment
 from yuzen.desk.shown.row_columns import RowColumnTable
 from yuzen.errors import YuzenError
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.stages.stages import Stages
 from yuzen.value import Value
 

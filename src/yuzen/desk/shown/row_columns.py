@@ -12,7 +12,7 @@ import numpy as np
 from yuzen.arrays import Column, Dates, Text
 from yuzen.call_limits import limits
 from yuzen.errors import YuzenError
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.formats.display import shown
 from yuzen.shape.in_place.gathered import groups_in_place
 from yuzen.sources.cells import PROBED_CELLS, cells_of

@@ -12,19 +12,20 @@ from yuzen.brief.toml.document import brief_schema, known_targets
 from yuzen.color.themes import THEMES
 from yuzen.desk.shown.row_columns import RowColumnTable
 from yuzen.formats.periods import UNITS
+from yuzen.regex import regex
 from yuzen.rules.language.words import reserved, written
 from yuzen.stages.stages import Stages
 from yuzen.value import Value
 
 MAX_OPTIONS: Final = 60
-_HEADING: Final = re.compile(r"^\s*\[{1,2}\s*([\w.]+)\s*\]", re.MULTILINE)
-_OPEN_HEADING: Final = re.compile(r"^\s*\[{1,2}\s*([\w.]*)$")
-_OPEN_KEY: Final = re.compile(r"^\s*(\w*)$")
-_OPEN_VALUE: Final = re.compile(
+_HEADING: Final = regex(r"^\s*\[{1,2}\s*([\w.]+)\s*\]", re.MULTILINE)
+_OPEN_HEADING: Final = regex(r"^\s*\[{1,2}\s*([\w.]*)$")
+_OPEN_KEY: Final = regex(r"^\s*(\w*)$")
+_OPEN_VALUE: Final = regex(
     r"^\s*([\w.]+)\s*=\s*(?P<list>\[.*?)?(?P<quote>[\"'])(?P<text>[^\"']*|.*)$"
 )
-_LAST_WORD: Final = re.compile(r"(`[^`]*|\w*)$")
-_QUOTED_TEXT: Final = re.compile(r"^(?:[^\"]*\"[^\"]*\")*[^\"]*\"([^\"]*)$")
+_LAST_WORD: Final = regex(r"(`[^`]*|\w*)$")
+_QUOTED_TEXT: Final = regex(r"^(?:[^\"]*\"[^\"]*\")*[^\"]*\"([^\"]*)$")
 CONDITIONS: Final = frozenset({"a condition", "a quantity", "a comparison", "an order"})
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from keyword import iskeyword
 from typing import Any, Final
 
-from yuzen.files.record import Record
+from yuzen.files.records.record import Record
 from yuzen.stages.stages import Stages
 
 # Sections of several entries: the first argument of the method of a chart that adds one. Rules act

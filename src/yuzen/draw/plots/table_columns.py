@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Final
@@ -13,6 +12,7 @@ from yuzen.draw.signs.badges import BADGE_ROOM_PX, BADGE_SIZE_PX
 from yuzen.draw.text.measurer import ELLIPSIS, TextMeasurer
 from yuzen.locks import cached_property
 from yuzen.page.table import Table, TableColumn
+from yuzen.regex import regex
 from yuzen.value import Value
 
 CELL_PADDING_PX: Final = 8.0  # pixels between the edge of a cell and its text
@@ -28,7 +28,7 @@ LEAST_CELL: Final = 11.0  # of a cell without text
 INDENT_PX: Final = 16.0
 LEAST_NAMES: Final = 40.0
 TABLE_TEXT_SCALES: Final = (1.0, 0.93, 0.86, 0.78)  # of 11 points the last are 8.5
-_WHOLE: Final = re.compile(r"\d[\d,]*")
+_WHOLE: Final = regex(r"\d[\d,]*")
 
 
 def decimal_place(text: str) -> int:

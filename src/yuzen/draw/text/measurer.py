@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 from typing import Final
 
 from yuzen.color.themes import TEXT_SIZES_PT, Theme
 from yuzen.draw.text.fonts import Face, face_of, families_of
+from yuzen.regex import regex
 from yuzen.scene.writing import Font
 
 ELLIPSIS: Final = "…"
 FEWEST_CUT: Final = 2  # letters that give way to an ellipsis, or nothing is gained
 # A number as it is written: a part of one would be another number.
-NUMBER: Final = re.compile(r"\d[\d.,' \u00a0\u202f]*")
+NUMBER: Final = regex(r"\d[\d.,' \u00a0\u202f]*")
 FEWEST_LETTERS: Final = 64  # letters that are looked at, however small the room
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import re
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
@@ -12,12 +11,13 @@ from yuzen.office.editable.chart import TextRun
 from yuzen.office.facts import FactColumn
 from yuzen.office.parts.markup import Foreign
 from yuzen.page.unprintable import replace_unprintable
+from yuzen.regex import regex
 from yuzen.sources.cells import LARGEST_EXACT_INT
 
 MAX_ROWS: Final = 1_048_575  # of a sheet, besides its head
 MAX_SHEET_NAME: Final = 31
 MAX_CELL_LETTERS: Final = 32_767  # that a cell holds; of longer texts nothing would be written
-FORBIDDEN: Final = re.compile(r"[\[\]:*?/\\'\x00-\x1f]")
+FORBIDDEN: Final = regex(r"[\[\]:*?/\\'\x00-\x1f]")
 WIDEST: Final = 60  # of a column, in letters
 MEASURED_ROWS: Final = 200  # rows by which columns are made as wide as they need
 # Nothing from the data is run or followed: a text stays a text, whatever it looks like.

@@ -6,11 +6,11 @@
 What claims there are, and how each is read, is told by the claims themselves.
 """
 
-import re
 from collections.abc import Callable
 from dataclasses import replace
 
 from yuzen.errors import YuzenError
+from yuzen.regex import regex
 from yuzen.rules.claims import OPENING
 from yuzen.rules.claims.base import BaseClaim
 from yuzen.rules.conditions import Always, And, Condition, Not, Or, Test
@@ -19,7 +19,7 @@ from yuzen.rules.language.reader import Reader
 from yuzen.rules.phrases import is_tolerance, peer, quantity
 from yuzen.rules.quantities.numbers import Quantity, Within
 
-_HINT = re.compile(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
+_HINT = regex(r" (?:Did you mean [^?]*\?|Write \S+ instead\.)")
 ARITHMETIC_SIGNS = frozenset({"+", "-", "*", "/"})
 
 

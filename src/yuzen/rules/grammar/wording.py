@@ -13,6 +13,7 @@ from yuzen.errors import Fault, Span, YuzenError
 from yuzen.formats.date_text import DATE_PATTERN, DIRECTIVES
 from yuzen.formats.number_format import Form, NumberFormat
 from yuzen.formats.periods import UNITS
+from yuzen.regex import regex
 from yuzen.rules.grammar.parser import parse_quantity
 from yuzen.rules.language.period_names import PeriodName, period_named
 from yuzen.rules.quantities.numbers import Quantity
@@ -20,19 +21,17 @@ from yuzen.value import Value
 
 MAX_TEXT = 2_000  # characters of one text
 
-_FORMAT = re.compile(
+_FORMAT = regex(
     r"\s*(?P<style>arrow|sign|paren)?\s*"
     r"(?P<spec>(?P<width>\d{1,2})?(?P<comma>,)?(?:\.(?P<digits>\d{1,2}))?(?P<kind>[f%])?)"
     r"(?P<scale>[kMB])?\s*"
 )
 # Doubled braces are plain ones, as in Python's own formats.
 _PLAIN = r"(?:[^{}]|\{\{|\}\})*"
-_ONE_SLOT = re.compile(
-    rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL
-)
-_OF_DATES = re.compile(r"\s*(?P<end>latest|earliest)\s+(?P<period>.+)", re.IGNORECASE | re.DOTALL)
-_PLURAL = re.compile(r"([^|{}]{0,60})\|([^|{}]{0,60})")
-_OF_RULE = re.compile(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
+_ONE_SLOT = regex(rf"(?P<before>{_PLAIN})\{{:?(?P<form>[^{{}}]*)\}}(?P<after>{_PLAIN})", re.DOTALL)
+_OF_DATES = regex(r"\s*(?P<end>latest|earliest)\s+(?P<period>.+)", re.IGNORECASE | re.DOTALL)
+_PLURAL = regex(r"([^|{}]{0,60})\|([^|{}]{0,60})")
+_OF_RULE = regex(r'\s*(count|names|share)\s+"((?:[^"]|"")*)"\s*')
 
 
 class DateForm(Value):

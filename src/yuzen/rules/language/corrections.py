@@ -5,13 +5,14 @@ from collections.abc import Callable
 from functools import partial
 from typing import Final
 
+from yuzen.regex import regex
 from yuzen.rules.language.words import NAME, NUMBER_WORDS
 
 MAX_CORRECTED_CHARACTERS: Final = (
     500  # characters of a condition for which a correction is looked for
 )
 _FIELD: Final = rf"(?:`(?:[^`]|``)+`|{NAME})"
-_QUOTED: Final = re.compile(r'("(?:[^"]|"")*"|`(?:[^`]|``)+`)')
+_QUOTED: Final = regex(r'("(?:[^"]|"")*"|`(?:[^`]|``)+`)')
 
 # What stands outside quotes, in the order in which it is put right. Patterns are compiled when a
 # condition cannot be read, and not whenever the language is loaded.

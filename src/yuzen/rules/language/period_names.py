@@ -4,6 +4,7 @@ import re
 from typing import Final, TypeAlias
 
 from yuzen.formats.periods import CYCLES, UNITS, Cycle, Unit
+from yuzen.regex import regex
 from yuzen.rules.language.words import written
 from yuzen.value import Value
 
@@ -17,7 +18,7 @@ CALENDAR_WORDS: Final = {
 }
 UNIT_WORDS: Final[dict[str, Unit]] = {word: unit for unit in UNITS for word in (unit, f"{unit}s")}
 _UNIT: Final = "|".join(word.replace(" ", r"\s+") for word in sorted(_ALL_WORDS, reverse=True))
-_NAME: Final = re.compile(
+_NAME: Final = regex(
     rf"\s*(?P<unit>{_UNIT})(?:\s+of\s+(?P<of>`(?:[^`]|``)+`|[^`]+?))?\s*", re.IGNORECASE
 )
 

@@ -4,6 +4,7 @@ import re
 import unicodedata
 
 from yuzen.errors import Fault, Span, YuzenError
+from yuzen.regex import regex
 from yuzen.rules.language.words import NAME
 from yuzen.value import Value
 
@@ -27,7 +28,7 @@ class Token(Value):
         return ""
 
 
-_TOKEN = re.compile(
+_TOKEN = regex(
     rf"""
       (?P<space>  \s+ )
     | (?P<text>   "(?:[^"]|"")*" )

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from typing import Final
 
 from yuzen.errors import LONGEST_REASON_CHARACTERS
+from yuzen.regex import regex
 from yuzen.sources.sql.statement import last_word, line_of
 
 REFUSED_WORDS: Final = (
@@ -12,31 +13,31 @@ REFUSED_WORDS: Final = (
     "to a brief. Name a file as file = under [data], or put its rows into the database."
 )
 _NAME: Final = r"[\"'`\[]?(?P<word>[^\"'`\]:!?]+)[\"'`\]]?"
-_NEAR: Final = re.compile(
+_NEAR: Final = regex(
     r"near \"(?P<word>[^\"]*)\"|unrecognized token: \"(?P<token>[^\"]*)", re.IGNORECASE
 )
 _SAYS: Final[Mapping[str, re.Pattern[str]]] = {
-    "names a column {word} that is not there": re.compile(
+    "names a column {word} that is not there": regex(
         rf"no such column: {_NAME}|column \"(?P<other>[^\"]+)\" (?:not found|does not exist)",
         re.IGNORECASE,
     ),
-    "names a table {word} that is not there": re.compile(
+    "names a table {word} that is not there": regex(
         rf"no such table: {_NAME}|table with name (?P<other>\S+) does not exist"
         r"|relation \"(?P<third>[^\"]+)\" does not exist",
         re.IGNORECASE,
     ),
-    "calls a function {word} that the database does not have": re.compile(
+    "calls a function {word} that the database does not have": regex(
         rf"no such function: {_NAME}|function with name (?P<other>\S+) does not exist",
         re.IGNORECASE,
     ),
 }
-_CLOSED: Final = re.compile(
+_CLOSED: Final = regex(
     r"not authorized|prohibited|permission error|disabled (?:by|through) configuration|external "
     r"access"
     r"|required extension|in the \w+ extension|configuration has been locked",
     re.IGNORECASE,
 )
-_KIND: Final = re.compile(r"^(?:\w+ Error: )+")
+_KIND: Final = regex(r"^(?:\w+ Error: )+")
 
 
 def refusal(reason: str, query: str | None) -> str:

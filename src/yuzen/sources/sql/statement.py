@@ -4,17 +4,18 @@ import re
 from typing import Final
 
 from yuzen.errors import make_error
+from yuzen.regex import regex
 
 BEGINS: Final = {"select", "with", "values", "from", "table"}
 # Texts, names in quotes and comments, in which nothing else means anything; then what may be left
 # open.
-_PIECE: Final = re.compile(
+_PIECE: Final = regex(
     r"""(?P<text>'(?:[^']|'')*'|"(?:[^"]|"")*"|`[^`]*`|\$(?P<tag>\w*)\$.*?\$(?P=tag)\$)"""
     r"""|(?P<comment>--[^\n]*|/\*.*?\*/)"""
     r"""|(?P<end>;)|(?P<open>\()|(?P<close>\))|(?P<torn>['"`]|/\*)""",
     re.DOTALL,
 )
-_WORD: Final = re.compile(r"\w+")
+_WORD: Final = regex(r"\w+")
 
 
 def one_statement(query: str) -> str:

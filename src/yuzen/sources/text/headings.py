@@ -1,16 +1,16 @@
 """Where a table begins below lines of prose, and lines with too few or too many cells."""
 
 import csv
-import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Final
 
+from yuzen.regex import regex
 from yuzen.rules.lineage import Remark
 from yuzen.value import Value
 
 PROBED_LINES: Final = 120  # that show where the heading is
-_NUMBER: Final = re.compile(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
+_NUMBER: Final = regex(r"[-+−(]?[$€£]?\s?\d[\d.,' ]*%?\)?")
 
 
 class TextLine(Value):

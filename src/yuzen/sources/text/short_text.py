@@ -12,6 +12,7 @@ from typing import Any, Final
 import numpy as np
 
 from yuzen.locks import cached_property
+from yuzen.regex import regex
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
 from yuzen.sources.endings import open_text
 from yuzen.sources.text.dialect import TextDialect, TornError
@@ -22,8 +23,8 @@ MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (
     "\0the end"  # a line of its own behind the last one, unless a quote is still open there
 )
-_WHOLE: Final = re.compile(r"[ \t]*[-+]?\d+[ \t]*")
-_NUMBER: Final = re.compile(
+_WHOLE: Final = regex(r"[ \t]*[-+]?\d+[ \t]*")
+_NUMBER: Final = regex(
     r"[ \t]*[-+]?(?:(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|inf|infinity)[ \t]*", re.IGNORECASE
 )
 _TRUTHS: Final = {"True": 1, "TRUE": 1, "true": 1, "False": 0, "FALSE": 0, "false": 0}

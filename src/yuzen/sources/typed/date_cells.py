@@ -10,6 +10,7 @@ import numpy as np
 
 from yuzen.arrays import Dates
 from yuzen.formats.periods import Unit
+from yuzen.regex import regex
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import Cells, RowColumn
 from yuzen.sources.columns import iso_dates
@@ -17,17 +18,17 @@ from yuzen.sources.file_format import DayOrder
 from yuzen.value import Value
 
 PROBED_VALUES: Final = 20  # values that show whether a column holds dates
-_NUMERIC: Final = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
-_YEAR_FIRST: Final = re.compile(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
-_NAMED: Final = re.compile(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
+_NUMERIC: Final = regex(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})")
+_YEAR_FIRST: Final = regex(r"\d{4}([/.])\d{1,2}\1\d{1,2}")
+_NAMED: Final = regex(r"(\d{1,2}[ -])?[A-Za-z]{3,9}[ -]\d{4}")
 _FORMATS: Final = ("%d %b %Y", "%d %B %Y", "%b %Y", "%B %Y")
-_MONTH: Final = re.compile(r"(?:0?[1-9]|1[0-2])[/-](?:19|20)\d\d|(?:0[1-9]|1[0-2])\.(?:19|20)\d\d")
-_SHORT: Final = re.compile(r"[A-Za-z]{3,9}[-' ]\d{2}")
-_WEEK: Final = re.compile(r"(\d{4})-?W(\d{2})", re.IGNORECASE)
-_QUARTER: Final = re.compile(r"Q([1-4])[ /-]?(\d{4})|(\d{4})[ /-]?Q([1-4])", re.IGNORECASE)
+_MONTH: Final = regex(r"(?:0?[1-9]|1[0-2])[/-](?:19|20)\d\d|(?:0[1-9]|1[0-2])\.(?:19|20)\d\d")
+_SHORT: Final = regex(r"[A-Za-z]{3,9}[-' ]\d{2}")
+_WEEK: Final = regex(r"(\d{4})-?W(\d{2})", re.IGNORECASE)
+_QUARTER: Final = regex(r"Q([1-4])[ /-]?(\d{4})|(\d{4})[ /-]?Q([1-4])", re.IGNORECASE)
 # Dates that are written as periods; every other one is a day.
 _UNITS: Final[tuple[tuple[Unit, re.Pattern[str]], ...]] = (
-    ("month", re.compile(r"\d{4}-\d\d|[A-Za-z]{3,9}[ -]\d{4}")),
+    ("month", regex(r"\d{4}-\d\d|[A-Za-z]{3,9}[ -]\d{4}")),
     ("month", _MONTH),
     ("month", _SHORT),
     ("week", _WEEK),
@@ -35,10 +36,10 @@ _UNITS: Final[tuple[tuple[Unit, re.Pattern[str]], ...]] = (
 )
 # Ways of writing a day, of which a column may hold several.
 _DAYS: Final = (
-    re.compile(r"\d{4}-\d\d-\d\d"),
+    regex(r"\d{4}-\d\d-\d\d"),
     _NUMERIC,
     _YEAR_FIRST,
-    re.compile(r"\d{1,2}[ -][A-Za-z]{3,9}[ -]\d{4}"),
+    regex(r"\d{1,2}[ -][A-Za-z]{3,9}[ -]\d{4}"),
 )
 _SHAPES: Final = (_NUMERIC, _YEAR_FIRST, _NAMED, _MONTH, _SHORT, _WEEK, _QUARTER)
 

@@ -1,6 +1,5 @@
 """Columns of typed texts: which are numbers, and what was guessed of their notation."""
 
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Final
 
@@ -10,6 +9,7 @@ from yuzen.errors import make_error, suggestion
 from yuzen.formats.name_lists import listed
 from yuzen.formats.number_text import MINUS
 from yuzen.locks import cached_property
+from yuzen.regex import regex
 from yuzen.rules.lineage import Remark
 from yuzen.sources.cells import LARGEST_EXACT_INT, Cells, RowColumn
 from yuzen.sources.columns import digits_lost
@@ -29,7 +29,7 @@ from yuzen.value import Value
 
 SAMPLE_CELLS: Final = 50  # different cells that show whether a column holds numbers
 MOST_NUMBERS: Final = 0.5  # of them that have to be
-WHOLE_NUMBER: Final = re.compile(r"[-+]?\d+")
+WHOLE_NUMBER: Final = regex(r"[-+]?\d+")
 
 
 class FilePart(Value):

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import field
 from typing import Final, Literal, TypeAlias
 
+from yuzen.regex import regex
 from yuzen.value import Value
 
 MISSING_WORDS: Final = frozenset(
@@ -18,7 +19,7 @@ MOST_EXAMPLES: Final = 5  # of cells that are not written plainly
 MAX_NUMERAL_CHARACTERS: Final = 60  # characters of a number with all its signs
 
 _EVEN: Final = str.maketrans({**dict.fromkeys(BLANKS, " "), "’": "'"})
-_NUMERAL: Final = re.compile(
+_NUMERAL: Final = regex(
     r"""
       (?P<open>   \( )? \s*
       (?P<sign>   [-−–+] )? \s*
@@ -32,11 +33,11 @@ _NUMERAL: Final = re.compile(
     """,
     re.VERBOSE,
 )
-_GROUPED: Final = re.compile(
+_GROUPED: Final = regex(
     r"\d{1,3}(?P<by>[ .,'])(?:\d{3}(?:(?P=by)\d{3})*|(?:\d{2}(?P=by))+\d{3})"
     r"(?:(?P<point>(?!(?P=by))[.,])\d*)?"
 )
-_DECIMAL: Final = re.compile(r"\d*(?P<point>[.,])\d*")
+_DECIMAL: Final = regex(r"\d*(?P<point>[.,])\d*")
 Role: TypeAlias = Literal["decimal", "thousands", "either"]
 ROLES: Final[tuple[Role, ...]] = ("decimal", "thousands", "either")
 

@@ -28,7 +28,7 @@ from yuzen.rules.marks import Marks, Past
 from yuzen.value import Value
 
 if TYPE_CHECKING:
-    from yuzen.files.head import Head, PackedColumn, PackedMarks, PackedPieces
+    from yuzen.files.records.head import Head, PackedColumn, PackedMarks, PackedPieces
 
 FORMAT_VERSION: Final = 8
 MOST_MARKS: Final = 100_000  # that a record keeps; a picture of more draws some of them
@@ -216,7 +216,7 @@ class _Arrays(Value, eq=False):
 
 def _opened(data: bytes) -> tuple[Head, list[NDArray[Any]]]:
     """The head, valid as a whole, and the arrays."""
-    from yuzen.files.head import Head  # noqa: PLC0415 - only pictures that are asked have one
+    from yuzen.files.records.head import Head  # noqa: PLC0415 - only pictures that are asked have one
 
     kept_sum, size = struct.unpack_from("<II", data)
     # Told first: a single flipped bit would otherwise be any of a hundred errors.

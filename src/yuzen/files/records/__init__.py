@@ -1,0 +1,1 @@
+"""The record inside a file, both ways."""
