@@ -225,13 +225,36 @@ def test_lines_are_cut_where_they_cross_a_value(values: list[float], level: int)
     assert length == pytest.approx(joined.sum())
 
 
+@pytest.mark.parametrize("scale", ["linear", "symlog"])
+def test_a_dense_line_keeps_every_corner_and_is_drawn_by_those_that_are_seen(scale: str) -> None:
+    course = np.cumsum(np.random.default_rng(5).normal(size=20_000))
+    course[700:900] = np.nan
+    pictures = []
+    for simplified in (True, False):
+        with mpl.rc_context({"path.simplify": simplified}):
+            axes: Any = Figure(figsize=(12.8, 8), dpi=100).subplots()
+            axes.plot(course)
+            axes.set_yscale(scale)
+            yz.paint(axes, LOSS, BEST)
+            pictures.append(pixels(axes).astype(int))
+            axes.figure.savefig(BytesIO(), format="svg")
+            [pieces] = [made for made in axes.collections if isinstance(made, LineCollection)]
+            # Each is there, and at each crossing one more, but for those that are missing.
+            assert sum(map(len, pieces.get_paths())) > np.isfinite(course).sum()
+    away = np.abs(pictures[0] - pictures[1]).max(axis=2)
+    assert away.any()  # so that something was left out
+    assert np.mean(away > 64) < 0.002
+
+
 def test_a_line_becomes_one_collection_of_its_style_and_name() -> None:
     axes = axes_of()
     line(axes)
     own, other = axes.lines[:2]
     painted = yz.paint(axes, LOSS)
     pieces, markers, _ = axes.collections
-    assert (type(pieces).__name__, type(markers).__name__) == ("LineCollection", "PathCollection")
+    assert [*map(isinstance, axes.collections, (LineCollection, PathCollection, Artist))] == [
+        True
+    ] * 3
     assert (
         pieces.get_label(),
         pieces.get_zorder(),

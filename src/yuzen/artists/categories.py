@@ -28,6 +28,8 @@ def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
     axis = axes.yaxis if drawn.horizontal else axes.xaxis
     named_series = [_called(series.named, series.places, axis) for series in drawn.series]
     for series, names in zip(drawn.series, named_series, strict=True):
+        if _grows(names):
+            continue
         twice = names[names.duplicated() & names.notna()]
         if len(twice):
             whose = f" of '{series.label}'" if series.label else ""
@@ -40,6 +42,12 @@ def categories_of(axes: Axes, drawn: AxesContent) -> pd.Series:
     if len({names.dtype.kind for names in named_series}) > 1:
         named_series = [names.astype(str) for names in named_series]
     return pd.concat(named_series, ignore_index=True)
+
+
+def _grows(names: pd.Series) -> bool:
+    """Whether numbers or dates follow one another, so that none is there twice: quick to tell."""
+    values = names.to_numpy()
+    return values.dtype.kind in "fM" and bool((values[1:] > values[:-1]).all())
 
 
 def _called(named: Any, places: Floats, axis: Axis) -> pd.Series:  # noqa: ANN401 - whatever was plotted

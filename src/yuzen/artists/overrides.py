@@ -28,6 +28,7 @@ from matplotlib.path import Path
 from matplotlib.transforms import IdentityTransform
 
 from yuzen.arrays import Floats
+from yuzen.artists.simplified_lines import SimplifiedLines
 from yuzen.render.artists import line_style
 from yuzen.render.paths import HATCHES
 from yuzen.scene.strokes import DASHES
@@ -197,7 +198,7 @@ class LineOverride(PieceOverride):
             line_style(DASHES[one.pattern]) if one.pattern else line.get_linestyle()
             for one in strokes
         ]
-        return LineCollection(
+        return SimplifiedLines(
             [one.corners for one in strokes],
             colors=[one.color for one in strokes],
             linewidths=line.get_linewidth(),

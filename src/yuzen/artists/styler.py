@@ -310,7 +310,7 @@ class AxesStyler(Value, eq=False):
             return None
         places = self._unscaled(np.column_stack([self.pieces.across, self.pieces.heights]))[marks]
         there, markers = ~np.isnan(places).any(axis=1), self._markers
-        fill = self._own(markers.fill[marks], marks, override.colors)
+        fill = self._own(markers.fill.take(marks, axis=0), marks, override.colors)
         if override.has_markers:
             shown, outline = (
                 there,
