@@ -26,26 +26,32 @@ collect_ignore_glob = ["project/typed/*"]  # scripts that checkers of types read
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Keep a sample of what is tried of each demo chart, another for each test, and no slow test.
 
-    All tests together try every chart. Tests that a call names are all run.
+    All tests together try every chart. Of tests that are marked so, one in some cases is kept.
+    Tests that a call names are all run.
     """
     if THOROUGH or any("::" in word for word in config.args):
         return
-    of_charts: dict[str, list[pytest.Item]] = {}
     dropped = [item for item in items if item.get_closest_marker("slow")]
+    sampled: dict[str, list[pytest.Item]] = {}
     for item in items:
-        values = (
-            item.callspec.params.values()
-            if isinstance(item, pytest.Function) and hasattr(item, "callspec")
-            else ()
-        )
-        if any(isinstance(value, str) and value in CHARTS for value in values):
-            of_charts.setdefault(item.nodeid.partition("[")[0], []).append(item)
-    for test, of_test in of_charts.items():
-        kept = crc32(test.encode()) % min(SAMPLED, len(of_test))
-        dropped += [item for place, item in enumerate(of_test) if place % SAMPLED != kept]
+        if _every(item) > 1 and not item.get_closest_marker("slow"):
+            sampled.setdefault(item.nodeid.partition("[")[0], []).append(item)
+    for test, of_test in sampled.items():
+        every = _every(of_test[0])
+        kept = crc32(test.encode()) % min(every, len(of_test))
+        dropped += [item for place, item in enumerate(of_test) if place % every != kept]
     config.hook.pytest_deselected(items=dropped)
     gone = set(map(id, dropped))
     items[:] = [item for item in items if id(item) not in gone]
+
+
+def _every(item: pytest.Item) -> int:
+    """One in how many cases of its test is kept."""
+    marker, of_chart = item.get_closest_marker("sampled"), False
+    if isinstance(item, pytest.Function) and hasattr(item, "callspec"):
+        values = item.callspec.params.values()
+        of_chart = any(isinstance(value, str) and value in CHARTS for value in values)
+    return (int(marker.args[0]) if marker else 1) * (SAMPLED if of_chart else 1)
 
 
 def pytest_collection_finish() -> None:

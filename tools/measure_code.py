@@ -11,6 +11,7 @@ import re
 import sys
 import tokenize
 from collections import Counter
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Final
 
@@ -157,9 +158,15 @@ def _chart_members() -> Iterator[str]:
 
 def _choices(modules: dict[Path, ast.Module], lines: int) -> Iterator[str]:
     """Conditional expressions, if they are too many for the lines of code."""
-    count = sum(isinstance(n, ast.IfExp) for tree in modules.values() for n in ast.walk(tree))
+    count = sum(len(_choices_in(tree)) for tree in modules.values())
     if count > lines * MAX_CHOICES / 100:
         yield f"{count} conditional expressions in {lines} lines, over {MAX_CHOICES} in 100"
+
+
+@cache
+def _choices_in(tree: ast.Module) -> list[ast.IfExp]:
+    """All conditional expressions of a module: every node is looked at, and that only once."""
+    return [node for node in ast.walk(tree) if isinstance(node, ast.IfExp)]
 
 
 def _comments(modules: dict[Path, ast.Module], lines: int) -> Iterator[str]:
@@ -210,7 +217,7 @@ def _lengths(path: Path, tree: ast.Module) -> Iterator[str]:
         width = len(PRAGMA.split(line)[0])
         if width > MAX_WIDTH:
             yield f"line {number} has {width} characters, over {MAX_WIDTH}"
-    for node in ast.walk(tree):
+    for node in _statements(tree):
         if isinstance(node, ast.FunctionDef):
             length = _code_lines(node)
             if length > MAX_FUNCTION_LINES:
@@ -218,7 +225,7 @@ def _lengths(path: Path, tree: ast.Module) -> Iterator[str]:
 
 
 def _fields(tree: ast.Module) -> Iterator[str]:
-    for node in ast.walk(tree):
+    for node in _statements(tree):
         if not isinstance(node, ast.ClassDef):
             continue
         made_by = [ast.unparse(part) for part in (*node.decorator_list, *node.bases)]
@@ -232,8 +239,8 @@ def _fields(tree: ast.Module) -> Iterator[str]:
 
 def _late_imports(tree: ast.Module, heavy: set[str]) -> Iterator[str]:
     """Imports inside functions of what is neither heavy nor loads something that is."""
-    for function in (node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef)):
-        for node in ast.walk(function):
+    for function in (node for node in _statements(tree) if isinstance(node, ast.FunctionDef)):
+        for node in _statements(function):
             if not isinstance(node, ast.ImportFrom) or node.module is None:
                 continue
             names = {node.module, *(f"{node.module}.{name.name}" for name in node.names)}
@@ -243,20 +250,29 @@ def _late_imports(tree: ast.Module, heavy: set[str]) -> Iterator[str]:
 
 def _nested(tree: ast.Module) -> Iterator[str]:
     """Conditional expressions inside another, at any depth."""
-    for node in ast.walk(tree):
-        if isinstance(node, ast.IfExp) and any(
-            isinstance(part, ast.IfExp) for part in ast.walk(node) if part is not node
-        ):
+    for node in _choices_in(tree):
+        if any(isinstance(part, ast.IfExp) for part in ast.walk(node) if part is not node):
             yield f"line {node.lineno} has a conditional expression inside another"
 
 
 def _code_lines(tree: ast.AST) -> int:
     """Lines of statements, without docstrings, blank lines and comments."""
     held: set[int] = set()
-    for node in ast.walk(tree):
-        if isinstance(node, ast.stmt) and not _is_text(node):
+    for node in _statements(tree):
+        if not _is_text(node):
             held.update(range(node.lineno, _last_line(node) + 1))
     return len(held)
+
+
+def _statements(tree: ast.AST) -> Iterator[ast.stmt]:
+    """All statements inside, at any depth."""
+    waiting = [tree]
+    while waiting:
+        node = waiting.pop()
+        if isinstance(node, ast.stmt):
+            yield node
+        for inside in ("body", "orelse", "finalbody", "handlers", "cases"):
+            waiting += getattr(node, inside, ())
 
 
 def _last_line(node: ast.stmt) -> int:

@@ -113,6 +113,7 @@ def errors(axes: Any) -> None:
 DRAWN = [bar, stacked, grouped, line, step, area, stack, scatter, errors]
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("draw", DRAWN)
 def test_what_has_been_painted_can_be_undone_to_the_last_pixel(draw: Callable[[Any], None]) -> None:
     axes = axes_of()
@@ -536,6 +537,7 @@ def places(artist: Artist) -> str:
     )
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("kind", ["line", "area", "points"])
 def test_what_lies_on_top_does_not_depend_on_what_was_painted_before(kind: str) -> None:
     def painted(*rules: tuple[str, ...]) -> list[tuple[str, float]]:
@@ -635,6 +637,7 @@ SCALES: dict[str, dict[str, Any]] = {
 }
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("kind", ["line", "area"])
 @pytest.mark.parametrize("across", SCALES)
 @pytest.mark.parametrize("along", SCALES)

@@ -53,6 +53,7 @@ def numbered(axes: Any) -> None:
     axes.bar_label(axes.bar(list("abc"), [1, -2, 3]))
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     ("draw", "rules"),
     [

@@ -27,6 +27,7 @@ def pixels(figure: Figure) -> np.ndarray[Any, Any]:
     return np.asarray(canvas.buffer_rgba())[:, :, :3].astype(int)
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("name", CHARTS)
 def test_a_figure_of_somebody_else_shows_what_our_own_shows(name: str) -> None:
     own = CHARTS[name].figure()

@@ -214,6 +214,7 @@ def test_a_million_marks_are_judged_in_whole_arrays() -> None:
     assert (outcome.winners() == np.select([values < 0, values > 2], [0, 1], -1)).all()
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     "call",
     [

@@ -46,6 +46,7 @@ def in_bash(*words: str) -> list[str]:
     return sorted(shell("bash", "-c", BASH, "bash", *words).split("\n")[:-1])
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.usefixtures("folder")
 @pytest.mark.parametrize(
     ("words", "completed"),
@@ -72,6 +73,7 @@ def test_bash_completes(words: list[str], completed: list[str]) -> None:
     assert [word for word in in_bash(*words) if word] == completed
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.usefixtures("folder")
 @pytest.mark.parametrize(
     ("line", "completed"),

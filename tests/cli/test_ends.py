@@ -177,6 +177,7 @@ SECRETS = [
 ]  # fmt: skip
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("url", SECRETS)
 def test_passwords_are_told_to_nobody(url: str, call: Any, folder: Path) -> None:
     brief = '[data]\n{}\n[chart]\ncategory = "route"\nvalue = "fares"\n'

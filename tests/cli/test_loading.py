@@ -25,6 +25,7 @@ assert not loaded, loaded
 """
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     ("use", "kept_out"),
     [
@@ -52,6 +53,7 @@ def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) ->
     assert done.returncode == 0, done.stderr
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize(
     ("use", "has_tables"),
     [

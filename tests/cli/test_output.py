@@ -60,6 +60,7 @@ CALLS: dict[str, list[list[str]]] = {
 }  # fmt: skip
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.usefixtures("deck")
 @pytest.mark.parametrize("command", CALLS)
 def test_every_json_answer_has_the_shape_that_its_schema_says(

@@ -117,6 +117,7 @@ CASES = [
 ]
 
 
+@pytest.mark.sampled(4)
 @pytest.mark.parametrize(("kind", "target"), a_sample_of(CASES))
 def test_every_effect_is_drawn_or_refused_or_told(kind: Any, target: str) -> None:
     if target.startswith("layer ") and "layer" in KINDS[kind].lacks:

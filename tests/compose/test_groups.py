@@ -281,6 +281,7 @@ def test_panels_have_marks_order_limit_and_peers_of_their_own(
     assert above.tolist() == (flags["v"] > average).tolist()
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area"])
 def test_panels_share_their_scale_unless_asked(kind: Any) -> None:
     rows = pd.DataFrame(
@@ -490,6 +491,7 @@ def random_groups(seed: int) -> yz.Chart:
     return chart
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("part", range(2))
 def test_random_groups_are_tidy_and_drawn_in_their_colors(part: int) -> None:
     for seed in range(part * 25, part * 25 + 9):

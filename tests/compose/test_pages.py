@@ -315,6 +315,7 @@ COMBINED = [
 ]
 
 
+@pytest.mark.sampled(4)
 @pytest.mark.parametrize("combined", COMBINED, ids=str)
 def test_all_that_can_stand_on_a_chart_stands_together(combined: tuple[Any, ...]) -> None:
     kind, count, series, arrange, panels, shape = combined
@@ -471,6 +472,7 @@ def with_lines(scene: Scene, change: Callable[[WrittenLine], WrittenLine | None]
     return replace(scene, groups=tuple(groups))
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("part", range(2))
 def test_random_charts_can_be_read(part: int) -> None:
     """As tools/legibility measures many more."""

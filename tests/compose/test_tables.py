@@ -115,6 +115,7 @@ def random_table(seed: int) -> yz.Chart:
     return chart
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("part", range(6))
 def test_random_tables_are_tidy_and_legible(part: int) -> None:
     """No text on another, none cut by the page, all of it with enough contrast on what is behind it."""
@@ -580,6 +581,7 @@ def test_days_that_are_the_columns_are_taken_by_the_grain(grain: str, form: str 
     assert f"b · {called[0]}" in chart.stages.marks.names()
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("kind", ["table", "bar"])
 def test_sequences_of_months_side_by_side_go_along_the_months(
     last_year: pd.DataFrame, kind: Any

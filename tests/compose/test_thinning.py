@@ -119,6 +119,7 @@ def strange(picture: Any, other: Any) -> float:
     return float(np.mean(~alike))
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize(("name",), a_sample_of([(name,) for name in CHARTS], every=5))  # noqa: PT006 - of cases
 def test_a_thinned_picture_shows_and_says_what_the_whole_one_does(
     name: str, monkeypatch: pytest.MonkeyPatch

@@ -53,6 +53,7 @@ def test_a_pdf_has_contents_bookmarks_language_and_briefs(small: Path, call: Any
     assert "51,356" in whole
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.usefixtures("untagged")
 @pytest.mark.parametrize("page", ["A4", "A5", "letter", "screen"])
 def test_nothing_lies_beyond_a_page_or_on_another(page: Any, tmp_path: Path) -> None:

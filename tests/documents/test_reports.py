@@ -221,6 +221,7 @@ def test_axe_finds_nothing(june: Path, tmp_path: Path, size: str, theme: str | N
 # PDF
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("ending", ["html", "pdf", "docx", "pptx", "xlsx"])
 def test_a_report_answers_as_its_briefs_do(small: Path, ending: str, call: Any) -> None:
     assert call("report", small, "-o", f"june.{ending}").code == 0

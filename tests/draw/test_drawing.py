@@ -52,6 +52,7 @@ def colors_drawn(scene: Scene) -> set[str]:
     return {color for inks in (*lines, *fills) for color in hexes(inks[:, :3])}
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_demo_chart_in_every_kind_is_tidy_and_true(kind: Any) -> None:
     # Every kind has some of the charts, so that all of them are drawn in some kinds.

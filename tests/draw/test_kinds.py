@@ -131,6 +131,7 @@ def _ruled(chart: yz.Chart, shape: str, random: np.random.Generator) -> yz.Chart
     return yz.Chart(Stages(type(chart.stages.brief).model_validate(plain), chart.stages.source))
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("shape", SHAPES)
 def test_random_charts_of_new_kinds_are_tidy(shape: str) -> None:
     for seed in range(8):
@@ -294,6 +295,7 @@ PARTS: dict[str, Callable[[Any], Any]] = {
 CUT_VALUES = ["count of rows", "total of w", "share of count of rows", "average of w"]
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     ("part", "value", "seed"), a_sample_of(list(product(PARTS, CUT_VALUES, range(2))), every=5)
 )
@@ -664,6 +666,7 @@ def test_a_share_is_drawn_as_a_part_of_all() -> None:
         yz.chart(PLAN, category="route", value="share of average of v").flags()
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("shape", SHAPES)
 def test_a_picture_alone_tells_what_its_chart_does(shape: str, tmp_path: Path) -> None:
     chart = random_of(shape, 3)

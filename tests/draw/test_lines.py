@@ -355,6 +355,7 @@ def test_call_outs_are_one_for_each_point_and_the_farthest_of_each_stretch() -> 
     assert edges[6] == "#ffffff"
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("seed", range(9))
 def test_random_lines_are_tidy_and_no_text_lies_on_them(seed: int) -> None:
     random = np.random.default_rng(seed)

@@ -397,6 +397,7 @@ def test_a_stack_of_one_series_writes_its_number_once() -> None:
     assert (texts.count("5"), texts.count("3"), "0" in texts) == (1, 1, False)
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("theme", THEMES)
 @pytest.mark.parametrize(
     "said",

@@ -47,6 +47,7 @@ def test_a_text_belongs_to_the_only_nearest_of_points(ends: list[Any], text: Any
         assert found.is_nearest(text, mark) == expected
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("seed", range(8))
 def test_numbers_of_dense_columns_are_those_of_their_columns(seed: int) -> None:
     random = np.random.default_rng(seed)

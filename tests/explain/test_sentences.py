@@ -215,6 +215,7 @@ def judged_again(sentence: str, condition: str) -> set[Truth]:
     raise AssertionError(f"This sentence has another form: {sentence}")
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("kind", KINDS)
 def test_no_reason_contradicts_its_flag(kind: str) -> None:
     judged = 0

@@ -355,6 +355,7 @@ def test_the_title_of_an_axis_is_drawn(kind: Any) -> None:
     )
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("kind", ["bar", "column", "line", "area", "dots", "bridge", "scatter"])
 @pytest.mark.parametrize("seed", range(6))
 def test_notes_stand_beside_their_marks_clear_of_all_else(kind: Any, seed: int) -> None:

@@ -80,6 +80,7 @@ def chart_of(place: Path, said: dict[str, Any]) -> yz.Chart:
     )
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     ("said", "form"),
     # Every second: each measure from Parquet or from text, by turns.
@@ -155,6 +156,7 @@ def test_the_cluster_gives_the_same_flags_also_when_a_worker_dies(
     assert {path.read_bytes() for path in folder.glob("two-*")} == {dict(charts)["two 0"].image()}
 
 
+@pytest.mark.slow
 def test_pictures_flags_and_changes_from_the_command_line(
     cluster: Any, shards: Path, call: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

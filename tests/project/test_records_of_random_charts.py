@@ -14,6 +14,7 @@ TRIED = range(SKETCHED) if os.environ.get("ALL_RECORDS") else seeds(0, SKETCHED)
 SKETCHES_BY_SEED = dict(enumerate(SKETCHES.read_text("utf-8").split("\n\n")))
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("seed", TRIED)
 @pytest.mark.filterwarnings("ignore")
 def test_a_random_chart_says_and_shows_what_is_recorded(seed: int) -> None:

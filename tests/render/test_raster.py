@@ -74,6 +74,7 @@ def test_so_are_those_of_charts_with_every_key(name: str, dpi: int) -> None:
     )
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     "kind", ["bar", "column", "line", "area", "dots", "scatter", "ring", "bridge", "table"]
 )

@@ -16,6 +16,7 @@ needs_poppler = pytest.mark.skipif(
 )
 
 
+@pytest.mark.sampled(2)
 @needs_poppler
 @pytest.mark.parametrize("name", CHARTS)
 def test_a_pdf_says_what_the_scene_says(name: str, tmp_path: Path) -> None:

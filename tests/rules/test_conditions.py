@@ -141,6 +141,7 @@ SIGNS: dict[str, Callable[[float, float], bool]] = {
 OPPOSITE = {"above": "below", "below": "above", "at least": "at most", "at most": "at least"}
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("sign", SIGNS)
 @given(level=st.integers(-1, 13), turned=st.booleans())
 def test_a_comparison_holds_of_a_bin_where_it_holds_of_all_that_may_lie_in_it(

@@ -8,6 +8,7 @@ from tests.support.evaluated import KINDS, Tally, judge_all
 from tests.support.sampling import THOROUGH
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("seed", range(4 if THOROUGH else 2))
 @pytest.mark.parametrize("kind", KINDS)
 def test_charts_are_judged_as_the_evaluator_judges(kind: str, seed: int) -> None:

@@ -36,6 +36,7 @@ def nested_rows(seed: int) -> pd.DataFrame:
     return rows.assign(v=draw.integers(0, 9, 80), w=draw.integers(0, 9, 80))
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("order", ORDERS)
 @pytest.mark.parametrize("by", ["", "w"])
 @pytest.mark.parametrize("seed", range(3))

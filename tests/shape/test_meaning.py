@@ -411,6 +411,7 @@ def test_a_total_of_some_rows_says_so() -> None:
 FORMS = ["csv", "json", "parquet", "table"]
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("form", FORMS)
 def test_flags_come_back_as_the_rows_were_and_why_knows_their_names(
     form: str, call: Callable[..., Any], tmp_path: Any, monkeypatch: pytest.MonkeyPatch

@@ -203,6 +203,7 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> tuple[pd.DataFrame, str,
     )
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("unit", [*UNITS, *CYCLES])
 @pytest.mark.parametrize("place", ["category", "series", "panels", "within", "each"])
 def test_periods_from_a_file_and_from_a_database_are_the_same(
@@ -486,6 +487,7 @@ def test_the_same_brief_says_the_period_of_next_months_file() -> None:
     assert found.to_dict() == kept[found.index].to_dict()
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("place", ["frame", "parquet", "sqlite"])
 @pytest.mark.parametrize("day", [1, 15, "last", "any"])
 @pytest.mark.parametrize(

@@ -143,6 +143,7 @@ KEEPS: dict[str, Callable[[Frame], pd.Series[bool]]] = {
 }
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("seed", range(3))
 def test_measures_with_conditions_are_as_pandas_has_them_wherever_rows_are(
     seed: int, tmp_path: Path
@@ -185,6 +186,7 @@ TURNS: dict[str, Callable[[pd.Series[Any]], pd.Series[Any]]] = {
 }  # fmt: skip
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize(("name",), a_sample_of([(name,) for name in TURNS]))  # noqa: PT006 - of cases
 def test_what_comes_round_again_groups_rows_wherever_they_are(name: str, tmp_path: Path) -> None:
     rows = random_rows(7).dropna(subset=["arrived"])
@@ -216,6 +218,7 @@ def _place(turn: Any) -> int:
     return order.index(turn) if order else int(turn)
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("keep", ["", "wait at most 5"])
 def test_a_bridge_steps_from_the_rows_of_one_side_to_those_of_the_other(
     keep: str, tmp_path: Path

@@ -49,6 +49,7 @@ def parts(rows: pd.DataFrame, folder: Path, form: str) -> Path:
     return folder
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("form", ["parquet", "csv", "csv.gz", "tsv", "json"])
 def test_a_folder_and_a_pattern_are_one_table(form: str, folder: Path) -> None:
     rows = pd.read_csv(folder / "routes.csv").sort_values("route", kind="stable", ignore_index=True)

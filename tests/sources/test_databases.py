@@ -515,6 +515,7 @@ def test_a_connection_can_neither_be_opened_further_nor_write(kind: Any, small: 
     assert len(yz.chart(database, category="g", value="v").stages.marks) == 3
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize("sign", ["=", "!=", "before", "after"])
 @pytest.mark.parametrize("period", ["2026-02", "2026-02-14", "2026"])
 def test_dates_of_a_database_are_kept_as_those_of_a_table(

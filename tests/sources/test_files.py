@@ -97,6 +97,7 @@ def test_files_that_are_not_there(tmp_path: Path) -> None:
             read(tmp_path / name)
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize(
     "name", ["rows.tsv", "rows.json", "rows.jsonl", "lines.json", "rows.parquet", "rows.xlsx"]
 )

@@ -130,6 +130,7 @@ def spelled(value: float, places: int, way: tuple[str, str, str, str, str]) -> s
     return (negative if value < 0 else positive).format(body)
 
 
+@pytest.mark.sampled(3)
 @settings(max_examples=examples(14), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     parts=st.lists(st.integers(-(10**9), 10**9) | st.integers(-9999, 9999), min_size=2, max_size=8),

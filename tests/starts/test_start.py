@@ -62,6 +62,7 @@ def test_there_are_enough_real_tables() -> None:
     assert len(TABLES) >= 35
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     ("table",),  # noqa: PT006 - of cases
     a_sample_of([(table,) for table in TABLES]),
@@ -679,6 +680,7 @@ def test_names_of_columns_do_not_break_the_brief(names: list[str]) -> None:
         assert made.chart.image("svg")
 
 
+@pytest.mark.sampled(3)
 @pytest.mark.parametrize(
     "kind", ["bar", "column", "line", "area", "table", "dots", "scatter", "bridge", "ring"]
 )
