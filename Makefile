@@ -7,18 +7,23 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: demo test docs thorough lowest newest dist bench growth scale servers fuzz legibility office renderers page mutants format clean
+.PHONY: demo test lint tests docs thorough lowest newest dist bench growth scale servers fuzz legibility office renderers page mutants format clean
 
 demo: $(READY)
 	$(BIN)/yuzen demo gallery
 
+# Side by side, as the tests leave their processors idle now and then.
 test: $(READY)
+	$(MAKE) --no-print-directory -j 2 lint tests
+
+lint:
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
-	# On a busy machine mypy may not reach its own workers in time; alone it always ends.
-	$(BIN)/mypy || $(BIN)/mypy --num-workers 0
 	$(BIN)/lint-imports
 	$(BIN)/python tools/measure_code.py
+	$(BIN)/mypy --num-workers 0
+
+tests:
 	$(BIN)/pytest -n 2 --dist worksteal
 
 # All that `make test` takes a sample of, and the slow tests.

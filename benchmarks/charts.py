@@ -32,7 +32,7 @@ def cases() -> list[Case]:
     return [
         Case(
             "12 bars with numbers",
-            0.42,
+            0.30,
             lambda: _small(twelve, OURS),
             lambda: by_hand.small_chart(twelve, THEIRS),
             9,
@@ -44,7 +44,7 @@ def cases() -> list[Case]:
             lambda: by_hand.small_chart(twelve, THEIRS.with_suffix(".svg")),
             9,
         ),
-        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.04, 3))),
+        *(_bars(count, most, runs) for count, most, runs in ((2_000, 0.06, 7), (20_000, 0.02, 3))),
         *(_labelled(count, most, runs) for count, most, runs in ((30, 0.45, 7), (500, 0.22, 7))),
         _crossing("line", by_hand.masked_line),
         _crossing("area", by_hand.masked_area),
@@ -132,7 +132,7 @@ def _crossing(kind: str, hand: Callable[[pd.DataFrame, Path], None]) -> Case:
         zlib.compress(pixels[0], 3)
 
     name = f"{kind} of {count:,} points"
-    return Case(name, 1.0, ours, lambda: hand(rows, THEIRS), 7, floor)
+    return Case(name, 0.65, ours, lambda: hand(rows, THEIRS), 7, floor)
 
 
 def _grouped(groups: int) -> pd.DataFrame:

@@ -51,7 +51,7 @@ def cases() -> list[Case]:
         ),
         Case(
             "paint a line of 100,000 / a mask",
-            1.8,
+            1.4,
             lambda: _line(course),
             lambda: _masked(course),
             7,

@@ -41,10 +41,10 @@ def cases() -> list[Case]:
     bare, plain, pixels = python("-c", "pass"), python("-c", PLAIN), python("-c", PIXELS)
     as_svg, as_flags = call("draw", str(brief), "-o", svg), call("flags", str(brief))
     return [
-        Case("draw of a small csv / the script", 0.65, drawn, hand, 11, pixels),
-        Case("draw of it as SVG / the script", 0.50, as_svg, hand, 11, plain),
-        Case("flags of a small csv / the script", 0.40, as_flags, hand, 11, plain),
-        Case("why of a small csv / the script", 0.40, call("why", str(brief)), hand, 7, plain),
+        Case("draw of a small csv / the script", 0.55, drawn, hand, 11, pixels),
+        Case("draw of it as SVG / the script", 0.45, as_svg, hand, 11, plain),
+        Case("flags of a small csv / the script", 0.36, as_flags, hand, 11, plain),
+        Case("why of a small csv / the script", 0.36, call("why", str(brief)), hand, 7, plain),
         Case("start of a small csv / the script", 1.5, _started, hand, 7),
         Case("yuzen --help / python -c pass", 3.5, call("--help"), bare, 21),
         Case("yuzen draw --help / python -c pass", 3.5, call("draw", "--help"), bare, 21),

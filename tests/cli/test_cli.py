@@ -64,6 +64,24 @@ def test_flags_as_table_csv_and_json(call: Call, folder: Path) -> None:
     )
 
 
+@pytest.mark.parametrize("brief", ["causes.toml", "punctual.toml", "names.toml"])
+def test_the_table_in_a_pipe_is_that_of_a_terminal_which_is_wide_enough(
+    call: Call, folder: Path, monkeypatch: pytest.MonkeyPatch, brief: str
+) -> None:
+    names = ["日本", "Zu\u0308rich", "Ünal", ":star:", "🚢", "[red]", "−", "x" * 70]
+    lines = "".join(f"{name},{i - 3.5}\n" for i, name in enumerate(names))
+    (folder / "names.csv").write_text(f"ナ,v\n{lines}", encoding="utf-8")
+    text = '[data]\nfile = "names.csv"\n[chart]\ncategory = "ナ"\nvalue = "v"\n'
+    (folder / "names.toml").write_text(
+        text + '[[rule]]\nwhen = "negative"\ncolor = "adverse"\n', encoding="utf-8"
+    )
+    in_pipe = call("flags", brief).out
+    assert "adverse" in in_pipe
+    monkeypatch.setattr("yuzen.cli.printing.flag_formats.is_terminal", lambda _: True)
+    monkeypatch.setenv("COLUMNS", "2000")
+    assert in_pipe == call("flags", brief).out  # which rich draws
+
+
 BAD_CALLS = [
     (["draw", "nothing.toml"], 2, "There is no brief nothing.toml."),
     (["draw", "route.csv", "--category", "a", "--value", "b"], 3, "Did you mean routes.csv?"),

@@ -86,7 +86,7 @@ class LineSegments(PageColumns, eq=False):
 class Areas(PageColumns, eq=False):
     """The ground between a base and lines, in pieces of one look each, shape (k,).
 
-    segment, low, high: as of stretches; the segments are the layer's.
+    segment, low, high: as of stretches, along the layer's segments in their order.
     lower, upper:       the curves that bound a piece along its whole segment, shape (k, d).
     color, pattern:     as of stretches.
     base:               the curves of the base where it is drawn as a line, shape (m, d); None: it

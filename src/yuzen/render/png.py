@@ -75,11 +75,12 @@ def _filtered(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
 def _text(text: PngText) -> bytes:
     """A chunk with a text: a plain one, or one in a language and in UTF-8."""
     keyword = text.keyword.encode("ascii")
-    if not text.language and text.text.isascii():
-        return _chunk(b"tEXt", keyword + b"\0" + text.text.encode("ascii"))
+    words = text.text.replace("\0", "\N{REPLACEMENT CHARACTER}")  # a zero would end it for a reader
+    if not text.language and words.isascii():
+        return _chunk(b"tEXt", keyword + b"\0" + words.encode("ascii"))
     # Two zeros: not compressed; after the language, no translation of the keyword.
     head = keyword + b"\0\0\0" + text.language.encode("ascii") + b"\0\0"
-    return _chunk(b"iTXt", head + text.text.encode())
+    return _chunk(b"iTXt", head + words.encode())
 
 
 def _chunk(kind: bytes, data: bytes) -> bytes:

@@ -5,7 +5,7 @@ import datetime as dt
 import io
 import json
 import sys
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from math import isfinite
 from pathlib import Path
 from typing import Any, Final, TypeAlias
@@ -14,6 +14,7 @@ import numpy as np
 
 from yuzen.arrays import Floats
 from yuzen.cli.printing.terminal import is_terminal, print_message, printable, write_stdout
+from yuzen.cli.printing.text_table import text_table
 from yuzen.errors import make_error
 from yuzen.files.whole import made_folder, write_whole
 from yuzen.formats.number_text import tell
@@ -162,6 +163,21 @@ def _all_whole(numbers: Floats) -> bool:
 
 
 def _as_table(table: Mapping[str, RowColumn]) -> str:
+    head = [*map(printable, table)]
+    right = [
+        _kind(column) in "bif" or (isinstance(column, Cells) and column.is_whole)
+        for column in table.values()
+    ]
+    cells = zip(*map(cell_list, table.values()), strict=True)
+    rows = [[_cell(value) for value in row] for row in cells]
+    # A program that reads the table gets each row on one line; a person, what the terminal holds.
+    if is_terminal(sys.stdout):
+        return _on_terminal(head, rows, right)
+    return text_table(head, rows, right)
+
+
+def _on_terminal(head: Sequence[str], rows: Sequence[Sequence[str]], right: Sequence[bool]) -> str:
+    """A table whose words are wrapped where the terminal is too narrow."""
     import shutil
 
     from rich import box
@@ -169,20 +185,13 @@ def _as_table(table: Mapping[str, RowColumn]) -> str:
     from rich.table import Table
 
     printed = Table(box=box.SIMPLE_HEAD, pad_edge=False)
-    for name, column in table.items():
-        number = _kind(column) in "bif" or (isinstance(column, Cells) and column.is_whole)
-        printed.add_column(printable(name), justify="right" if number else "left", no_wrap=number)
-    for row in zip(*map(cell_list, table.values()), strict=True):
-        printed.add_row(*(_cell(value) for value in row))
-    buffer = io.StringIO()
-    # A program that reads the table gets each row on one line; a person, what the terminal holds.
-    if is_terminal(sys.stdout):
-        width = shutil.get_terminal_size().columns
-    else:
-        width = 2_000
+    for name, number in zip(head, right, strict=True):
+        printed.add_column(name, justify="right" if number else "left", no_wrap=number)
+    for row in rows:
+        printed.add_row(*row)
+    buffer, width = io.StringIO(), max(shutil.get_terminal_size().columns, 60)
     # Nothing in names is obeyed: ":star:" is no picture of a star.
-    plain = Console(file=buffer, width=max(width, 60), markup=False, highlight=False, emoji=False)
-    plain.print(printed)
+    Console(file=buffer, width=width, markup=False, highlight=False, emoji=False).print(printed)
     return buffer.getvalue()
 
 

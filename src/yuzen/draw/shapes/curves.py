@@ -104,10 +104,8 @@ def surface(
     """
     segment, t = areas.segment[pieces], moments(lines, areas.low[pieces], areas.high[pieces])
     places = places_at(lines, segment, t)
-    upper, lower = (
-        values_at(areas.upper.take(pieces, axis=0), t),
-        values_at(areas.lower.take(pieces, axis=0), t),
-    )
+    upper = values_at(areas.upper.take(pieces, axis=0), t)
+    lower = values_at(areas.lower.take(pieces, axis=0), t)
     joined = _meet(lines, segment, t[:, 0], t[:, -1])
     slight = ROUNDING_SHARE * max(np.abs(bound).max(initial=0.0) for bound in (upper, lower))
     for bound in (upper, lower):

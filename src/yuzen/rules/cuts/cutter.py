@@ -248,10 +248,8 @@ class _StretchTruth(Value, eq=False):
     def _test(self, index: int, rule: Rule, test: Test) -> Truth:
         """The truth by the side of the levels, else that of the mark at the segment's end."""
         # A test without levels (a word, a rank) holds on the whole way to a mark, by that mark.
-        truths, gaps_of_test = (
-            self.context.scope_of(rule).truths(test, rule.ties),
-            self.gaps[index, test],
-        )
+        truths = self.context.scope_of(rule).truths(test, rule.ties)
+        gaps_of_test = self.gaps[index, test]
         if not gaps_of_test:
             return truths[self.paths.ends[self.of]]
         distances = [gap.at(self.of, self.middle) for gap in gaps_of_test]
