@@ -7,6 +7,7 @@ import pytest
 from tests.support.records import FOLDER, RECORDED, REMEDY, differences, record_of
 
 
+@pytest.mark.sampled(2)
 @pytest.mark.parametrize("file", [f"{name}.txt" for name in RECORDED])
 def test_a_chart_says_and_shows_what_is_recorded(file: str) -> None:
     recorded = (FOLDER / file).read_text("utf-8")

@@ -13,7 +13,7 @@ Case: TypeAlias = tuple[Any, ...]  # the arguments of a test
 
 # `make test` takes a sample of what is tried many times over; `make thorough` takes all of it.
 THOROUGH = bool(os.environ.get("THOROUGH"))
-SAMPLED = 1 if THOROUGH else 6  # one of so many is tried
+SAMPLED = 1 if THOROUGH else 8  # one of so many is tried
 
 
 def examples(count: int) -> int:
