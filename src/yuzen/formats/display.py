@@ -50,7 +50,10 @@ def shown(column: Column, grain: Grain | str | None = None) -> list[str]:
         texts = _dates(column, grain or unit_of(column))  # type: ignore[arg-type]  # by its kind
         return [MISSING_NAME if text == "NaT" else text.replace("T", " ") for text in texts]
     # Fifteen digits are what every float keeps of a decimal.
-    return [MISSING_NAME if np.isnan(v) else f"{v:.15g}".replace("-", "−") for v in column]
+    return [
+        f"{number:.15g}".replace("-", "−") if number == number else MISSING_NAME  # noqa: PLR0124 - NaN
+        for number in column.tolist()  # plain numbers, which are written five times as fast
+    ]
 
 
 def _dates(column: Dates, grain: Grain | str) -> list[str]:

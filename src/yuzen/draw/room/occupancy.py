@@ -5,7 +5,7 @@ a place is free takes the same time however much stands on the page, so that pla
 words alone.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from math import ceil, floor
 from typing import Final
 
@@ -63,9 +63,10 @@ class Occupancy:
 
         def cover() -> None:
             ends = self._ends(boxes)
-            sizes = (ends[:, 2] - ends[:, 0]) * (ends[:, 3] - ends[:, 1])
-            if len(boxes) > MANY_MARKS and sizes.max() <= SMALL_MARK_PX:
-                self._cover_small(numbers, ends)
+            if _many_and_small(ends):
+                for of, rows, columns in _small_boxes(ends):
+                    # Of several marks on one pixel the last that is written stays.
+                    self._marks[rows, columns] = numbers[of]
                 return
             for number, (left, top, right, bottom) in zip(
                 numbers.tolist(), ends.tolist(), strict=True
@@ -75,25 +76,16 @@ class Occupancy:
         self._pending.append(cover)
         return numbers
 
-    def _cover_small(self, numbers: Codes, ends: Codes) -> None:
-        """Cover thousands of small boxes, pixel after pixel of many at once."""
-        for first in range(0, len(ends), MANY_MARKS):
-            some = slice(first, first + MANY_MARKS)
-            left, top, right, bottom = (side[:, None, None] for side in ends[some].T)
-            rows = top + np.arange(int((bottom - top).max()))[:, None]
-            columns = left + np.arange(int((right - left).max()))
-            # Of several marks on one pixel the last that is written stays.
-            covered = (rows < bottom) & (columns < right)
-            shape = covered.shape
-            rows, columns = (np.broadcast_to(place, shape)[covered] for place in (rows, columns))
-            of = np.broadcast_to(numbers[some][:, None, None], shape)[covered]
-            self._marks[rows, columns] = of
-
     def add(self, boxes: Floats, what: int) -> None:
         """Texts, joins or strokes in boxes, shape (n, 4)."""
 
         def cover() -> None:
-            for left, top, right, bottom in self._ends(boxes).tolist():
+            ends = self._ends(boxes)
+            if _many_and_small(ends):
+                for _, rows, columns in _small_boxes(ends):
+                    self._taken[rows, columns] |= what
+                return
+            for left, top, right, bottom in ends.tolist():
                 self._taken[top:bottom, left:right] |= what
 
         self._pending.append(cover)
@@ -239,3 +231,24 @@ class Occupancy:
         high, wide = self._taken.shape
         ends = self.in_pixels(boxes).astype(np.intp)
         return np.asarray(np.clip(ends, 0, np.array([[wide], [high]] * 2)).T)
+
+
+def _many_and_small(ends: Codes) -> bool:
+    """Whether there are so many boxes, and so small ones, that they are covered many at once."""
+    sizes = (ends[:, 2] - ends[:, 0]) * (ends[:, 3] - ends[:, 1])
+    return len(ends) > MANY_MARKS and bool(sizes.max() <= SMALL_MARK_PX)
+
+
+def _small_boxes(ends: Codes) -> Iterator[tuple[Codes, Codes, Codes]]:
+    """Pixels of thousands of small boxes, many at once: the box of each, its row, its column."""
+    for first in range(0, len(ends), MANY_MARKS):
+        some = ends[first : first + MANY_MARKS]
+        left, top, right, bottom = (side[:, None, None] for side in some.T)
+        rows = top + np.arange(int((bottom - top).max()))[:, None]
+        columns = left + np.arange(int((right - left).max()))
+        boxes = first + np.arange(len(some))[:, None, None]
+        covered = (rows < bottom) & (columns < right)
+        of, rows, columns = (
+            np.broadcast_to(part, covered.shape)[covered] for part in (boxes, rows, columns)
+        )
+        yield of, rows, columns
