@@ -4,7 +4,7 @@ Most calls use a few of them, and compiling all would take a twentieth of the ti
 """
 
 import re
-from typing import Any, cast
+from typing import Any, AnyStr, cast
 
 
 class _Uncompiled:
@@ -20,19 +20,10 @@ class _Uncompiled:
         return value
 
 
-def regex(text: str, flags: int = 0) -> re.Pattern[str]:
-    """A pattern of text that is compiled when it is first used.
+def regex(text: AnyStr, flags: int = 0) -> re.Pattern[AnyStr]:
+    """A pattern of text or of bytes that is compiled when it is first used.
 
     >>> regex("[a-z]+").fullmatch("ferry") is not None
     True
     """
-    return cast("re.Pattern[str]", _Uncompiled(text, flags))
-
-
-def bytes_regex(text: bytes, flags: int = 0) -> re.Pattern[bytes]:
-    """Like `regex`, of bytes.
-
-    >>> bytes_regex(b"[a-z]+").fullmatch(b"ferry") is not None
-    True
-    """
-    return cast("re.Pattern[bytes]", _Uncompiled(text, flags))
+    return cast("re.Pattern[AnyStr]", _Uncompiled(text, flags))

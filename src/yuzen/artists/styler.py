@@ -292,10 +292,9 @@ class AxesStyler(Value, eq=False):
         """The colours of a line at its marks: rules on the line come before those on marks."""
         verdict = self.judged.verdict
         line, mark = verdict.winner(LINE)[marks], verdict.winner(MARK)[marks]
-        winner = np.where(line >= 0, line, mark)
-        color = verdict.colored(winner, marks)
-        opacity = np.where(line >= 0, verdict.opacity(LINE)[marks], verdict.opacity()[marks])
-        return self._with_own(np.column_stack([color, opacity]), line_color)
+        faded = [verdict.winner(target, "opacity")[marks] for target in (LINE, MARK)]
+        winner, fading = np.where(line >= 0, line, mark), np.where(line >= 0, *faded)
+        return self._with_own(verdict.faded(winner, fading, marks), line_color)
 
     def _with_own(self, color: Floats, line_color: Floats) -> Floats:
         """Colours of pieces with the opacity that the whole had."""

@@ -17,11 +17,11 @@ from yuzen.office.parts.package import Package
 from yuzen.office.parts.records import PAINTED_PART, records_xml
 from yuzen.recolor.chart_numbers import C
 from yuzen.recolor.point_looks import BEFORE_POINT, BEFORE_SERIES_LOOK
-from yuzen.regex import bytes_regex
+from yuzen.regex import regex
 from yuzen.value import Value
 
 MOST_KEPT: Final = 200_000_000  # bytes when they are unpacked
-_KEPT: Final = bytes_regex(rb"yuzen-painted:1:([A-Za-z0-9+/=]*):end")
+_KEPT: Final = regex(rb"yuzen-painted:1:([A-Za-z0-9+/=]*):end")
 LOOKS: Final = ("spPr", "dPt", "dLbls")  # the children of a series that painting writes into
 
 

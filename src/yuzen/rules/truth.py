@@ -14,7 +14,7 @@ FALSE: Final = -1
 UNKNOWN: Final = 0
 TRUE: Final = 1
 ZERO: Final[Floats] = np.zeros(())
-BLOCK: Final = 32_768  # numbers that are compared at a time
+COMPARED_AT_ONCE: Final = 32_768  # numbers, which the cache of a processor holds
 
 
 def above(left: Floats, right: Floats) -> Truth:
@@ -54,12 +54,12 @@ def _in_blocks(test: Callable[[Floats, Floats], Truth], left: Floats, right: Flo
 
     A block stays in the processor's cache while it is read twice, which takes half the time.
     """
-    if max(np.size(left), np.size(right)) <= BLOCK:
+    if max(np.size(left), np.size(right)) <= COMPARED_AT_ONCE:
         return test(left, right)
     left, right = np.broadcast_arrays(left, right)
     held = np.empty(left.shape, dtype=np.int8)
-    for start in range(0, len(held), BLOCK):
-        block = slice(start, start + BLOCK)
+    for start in range(0, len(held), COMPARED_AT_ONCE):
+        block = slice(start, start + COMPARED_AT_ONCE)
         held[block] = test(left[block], right[block])
     return held
 

@@ -235,8 +235,10 @@ class Occupancy:
 
 def _many_and_small(ends: Codes) -> bool:
     """Whether there are so many boxes, and so small ones, that they are covered many at once."""
+    if len(ends) <= MANY_MARKS:
+        return False
     sizes = (ends[:, 2] - ends[:, 0]) * (ends[:, 3] - ends[:, 1])
-    return len(ends) > MANY_MARKS and bool(sizes.max() <= SMALL_MARK_PX)
+    return bool(sizes.max() <= SMALL_MARK_PX)
 
 
 def _small_boxes(ends: Codes) -> Iterator[tuple[Codes, Codes, Codes]]:

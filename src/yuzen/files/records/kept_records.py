@@ -14,12 +14,12 @@ from yuzen.files.picture_types import TYPES
 from yuzen.files.records.record import FORMAT_VERSION, TOO_MANY, Record, unpacked
 from yuzen.office.parts.records import PAINTED_PART, RECORD_PART
 from yuzen.paths import read_file
-from yuzen.regex import bytes_regex
+from yuzen.regex import regex
 
 MOST_FILE: Final = 200_000_000  # bytes of a picture that is read
 REPORT_TYPES: Final = frozenset({"docx", "pptx", "xlsx"})  # of reports, besides pictures
-_RECORD: Final = bytes_regex(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
-_UNKEPT: Final = bytes_regex(re.escape(TOO_MANY).encode() + rb"(\d{1,12})")
+_RECORD: Final = regex(rb"yuzen-record:(?:(\d{1,4}):)?([A-Za-z0-9+/=.]*):end")
+_UNKEPT: Final = regex(re.escape(TOO_MANY).encode() + rb"(\d{1,12})")
 DAMAGED: Final = "The record in this picture is damaged. Draw the picture again from its brief."
 
 

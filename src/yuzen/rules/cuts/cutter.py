@@ -197,8 +197,9 @@ class Cutter(Value, eq=False):
                 stretch_truth.holds(index, rule, self._told_of(rule))[at_piece],
             ),
         )
-        curves = [line.take(of, axis=0) - gap.curves(of, middle) for gap in bounds]
-        curves.insert(1, line.take(of, axis=0))
+        course = line.take(of, axis=0)
+        curves = [course - gap.curves(of, middle) for gap in bounds]
+        curves.insert(1, course)
         drawn = np.concatenate(curves)
         below, above = (drawn.take(bound * len(of) + at_piece, axis=0) for bound in (lower, upper))
         return AreaPieces(of, low, high, at_piece, below, above, winners)
