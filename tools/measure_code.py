@@ -40,6 +40,7 @@ ROOT: Final = {
     "release",
     "secrets",
     "stage_times",
+    "threads",
     "value",
 }
 
@@ -49,6 +50,7 @@ VALUES: Final = {"Value", "PageColumns", "JudgedChart", "Primitive", "Filled"}
 # What takes long to load, or may not be installed, and the modules of ours that load it.
 HEAVY: Final = {
     "babel",
+    "concurrent",
     "click.shell_completion",
     "distributed",
     "docx",

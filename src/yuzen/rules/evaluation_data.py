@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping
 from dataclasses import field, replace
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from yuzen.rules.language.words import NUMBER_WORDS, SUMMARIES
 from yuzen.rules.lineage import Pooled, Reach, compared_with
 from yuzen.rules.marks import LEVELS, Marks
 from yuzen.rules.measure_formats import Formats
+from yuzen.rules.memo import Memo
 from yuzen.rules.peers.codes import Peers, SortedGroups
 from yuzen.rules.peers.ranks import Sorted, Ties
 from yuzen.rules.peers.sequences import previous
@@ -46,7 +47,7 @@ class EvaluationData(Value, eq=False):
     reach: Reach = "items"
     formats: Formats = field(default_factory=Formats)
     hidden: Bools | None = None
-    memo: dict[Hashable, Any] = field(default_factory=dict, repr=False)
+    memo: Memo = field(default_factory=Memo, repr=False)
 
     @cached_property
     def outsiders(self) -> Bools | None:
@@ -74,10 +75,7 @@ class EvaluationData(Value, eq=False):
 
     def once(self, key: Hashable, make: Callable[[], T]) -> T:
         """The result of `make` when this key was first used."""
-        if key not in self.memo:
-            self.memo[key] = make()
-        value: T = self.memo[key]
-        return value
+        return self.memo.once(key, make)
 
     def name(self, name: str) -> str | None:
         """The column or parameter that is meant: the same name, or the only one but for case."""
@@ -143,7 +141,7 @@ class EvaluationData(Value, eq=False):
 def for_bins(facts: EvaluationData) -> EvaluationData:
     """Facts in which a test without a subject is about the binned category."""
     marks = replace(facts.marks, value=facts.marks.category)
-    return replace(facts, marks=marks, memo={})
+    return replace(facts, marks=marks, memo=Memo())
 
 
 class TestView(Value, eq=False):

@@ -18,6 +18,7 @@ from yuzen.rules.evaluation_data import EvaluationData, for_bins
 from yuzen.rules.lineage import BinPieces, Reach
 from yuzen.rules.marks import Marks
 from yuzen.rules.measure_formats import Formats
+from yuzen.rules.memo import Memo
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.peers.ranks import Ties
 from yuzen.rules.quantities.fields import Field
@@ -25,6 +26,7 @@ from yuzen.rules.quantities.structure import constant
 from yuzen.rules.scope import Scope
 from yuzen.rules.shades import Shade, ShadeScale
 from yuzen.rules.target import MARK, Target
+from yuzen.threads import for_each
 from yuzen.value import Value
 
 Winners: TypeAlias = Mapping[tuple[Target, str], "Codes"]
@@ -154,7 +156,7 @@ class EvaluationContext(Value, eq=False):
         data = self.scope("items").data
         if data.marks.peer_columns:
             # A fresh memo: what was remembered was computed among the peers of one panel.
-            return replace(data, marks=replace(data.marks, peer_columns=()), memo={})
+            return replace(data, marks=replace(data.marks, peer_columns=()), memo=Memo())
         return data
 
     @cached_property
@@ -380,8 +382,11 @@ def judge(rules: Sequence[Rule], context: EvaluationContext) -> Verdict:
         raise YuzenError(*faults)
     # One array of bytes for all rules: what the process keeps is a byte for each mark and rule.
     truths = np.empty((len(rules), len(context.marks)), dtype=np.int8)
-    for index, rule in enumerate(rules):
-        truths[index] = context.truths(rule)
+
+    def fill(index: int) -> None:
+        truths[index] = context.truths(rules[index])
+
+    for_each(fill, range(len(rules)), len(context.marks))
     shaded = {
         index: context.shade(rule, rule.shade, truths[index])
         for index, rule in enumerate(rules)

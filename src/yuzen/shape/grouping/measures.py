@@ -10,6 +10,7 @@ from yuzen.formats.periods import Times
 from yuzen.rules import validity
 from yuzen.rules.evaluation_data import EvaluationData
 from yuzen.rules.marks import Marks
+from yuzen.rules.memo import Memo
 from yuzen.rules.peers.codes import Peers
 from yuzen.rules.quantities.fields import Field, Number
 from yuzen.rules.quantities.numbers import (
@@ -109,7 +110,7 @@ class Grouped:
             peers = Peers(np.where(codes < 0, count, codes), count + 1)
         self._peers, self._facts = (
             peers,
-            EvaluationData(rows.marks, rows.parameters, memo={("peers", ("group",)): peers}),
+            EvaluationData(rows.marks, rows.parameters, memo=Memo({("peers", ("group",)): peers})),
         )
 
     def counts(self, weights: Codes | None) -> Codes:
