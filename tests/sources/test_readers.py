@@ -16,7 +16,8 @@ from tests.support.sampling import examples
 from yuzen.sources.cells import cell_list
 from yuzen.sources.inputs import source_of
 from yuzen.sources.rows import Rows
-from yuzen.sources.text import short_text
+from yuzen.sources.text import arrow_text, short_text
+from yuzen.sources.text.long_text import LongText
 from yuzen.sources.wanted import Wanted
 
 PLAIN = st.sampled_from(
@@ -89,11 +90,12 @@ def outcome(path: Path, wanted: Wanted) -> Any:
     return columns, list(map(str, rows.remarks))
 
 
-def by_both(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
-    """The outcome by Python's reader, then by that of pandas."""
+def by_all(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
+    """The outcome by Python's reader, by PyArrow where it is asked, and by pandas."""
     found = []
-    for most in (10**9, 0):
+    for most, installed in ((10**9, True), (0, True), (0, False)):
         monkeypatch.setattr(short_text, "MAX_SHORT_BYTES", most)
+        monkeypatch.setattr(arrow_text, "is_installed", lambda _, installed=installed: installed)
         found.append(outcome(path, wanted))
     return found
 
@@ -127,8 +129,8 @@ def test_every_reader_gives_the_same(
         for which in (numbers, counted - numbers)
     ]
     with pytest.MonkeyPatch.context() as patch:
-        short, long = by_both(path, Wanted(tuple(names), *asked), patch)
-    assert short == long
+        short, arrow, long = by_all(path, Wanted(tuple(names), *asked), patch)
+    assert short == arrow == long
 
 
 TORN = [
@@ -146,6 +148,25 @@ TORN = [
     "a,b\nKr\xe4he,2\n".encode("utf-16"),
     b"a,b\nx," + b"9" * 60 + b"\ny,3\n",
     b"a,b\n" + b"x" * 150_000 + b",1\ny,2\n",
+    b"a,b\nx,1\ny,0x1F\n",
+    b"a,b\nx,1.5\ny,nan\n",
+    b"a,b\n9999999999999999999999,1\nAsh,2\n,3\n",
+    b"a,b\n" + b"x,1.5\n" * 150 + b"y,9999999999999999999999\n",
+    b"a,b\n" + b"x,1\n" * 150 + b"y,2.5\nz,0x1F\n",
+    b"a,b\n" + b"x,1.5\n" * 150 + b"y,nan\n",
+    b"a,b\nx,1.5\ny,1e999\n",
+    b"a,b\nx,1\ny,9223372036854775808\n",
+    b"a,b\nx,1\n" * 200 + b"y,9223372036854775807\n",
+    b"a,b\nx,1\ny,+2\nz, 3\nw,4 \nv,\t5\nu,\x0c6\n",
+    b"a,b\nx,1\ny, \nz,3\n",
+    b"a,b\nx,1\r\ny,2\rz,3\n",
+    b"a,b\n" + b"x,1\n" * 60_000 + b"y\0,2\n",
+    b"a,b\nx,1\n\n   \n\t\ny,2\n",
+    b"\xef\xbb\xbfa,b\nx,1\ny,2\n",
+    b" a ,b\n x ,1\nx,2\n",
+    b"a,\nx,1\ny,2\n",
+    "a,b\nKr\xe4he,1\n\u2028,2\n".encode(),
+    b"a,b\nx,1\n" * 30_000 + "Kr\xe4he,2\n".encode("cp1252"),
 ]
 
 
@@ -157,5 +178,52 @@ def test_every_reader_tells_the_same_of_odd_files(
     path.write_bytes(data)
     column_names = source_of(path).column_names
     for numbers in (frozenset[str](), frozenset(column_names[1:])):
-        short, long = by_both(path, Wanted(column_names, numbers), monkeypatch)
-        assert short == long
+        short, arrow, long = by_all(path, Wanted(column_names, numbers), monkeypatch)
+        assert short == arrow == long
+
+
+PLAINLY = [
+    (b"a,b\nx,1\ny,\nx,3\n", {"b"}),
+    (b"a,b\r\n Ash ,1.5\r\nKr\xc3\xa4he,-2e3\r\n", {"b"}),
+    (b"prose\n\na;b;c\n1;x;007\n2;y;1.0\n3;z;7\n", {"a"}),
+    (b"\xef\xbb\xbfa\tb\nExeter\t10\n\t20\n", {"b"}),
+]
+
+
+@pytest.mark.parametrize(("data", "numbers"), PLAINLY)
+def test_plain_files_are_read_by_pyarrow(
+    data: bytes, numbers: set[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Without this, what the others compare with pandas may be pandas."""
+    path = tmp_path / "rows.csv"
+    path.write_bytes(data)
+    wanted = Wanted(source_of(path).column_names, frozenset(numbers))
+    short, arrow, long = by_all(path, wanted, monkeypatch)
+    assert short == arrow == long
+    monkeypatch.setattr(arrow_text, "is_installed", lambda _: True)
+    monkeypatch.setattr(LongText, "read", None)
+    assert outcome(path, wanted) == arrow
+
+
+ODD = [
+    *('"', "'", "\\", "\r", "\n", "\r\n", "\n\n", " ", "  \n", "\n \n", "\t", ",", ";", "\0"),
+    *("\x0b", "\x0c", "\x1a", "\x1c", "\x85", "ä", "\u2028", "\xa0", "\ufeff", "−5", "٣", "€"),
+    *("0x1", "0X", "nan", "NaN", "inf", "-inf", "-", "+", "e", "E5", ".", "_", "#", "%", "True"),
+    *("NA", "null", "1e400", "1e-400", "9" * 19, "9" * 20, "-0", "00", "1.", "(5)", "1,000"),
+]
+
+
+@pytest.mark.sampled(6)
+@pytest.mark.parametrize("odd", ODD)
+def test_something_odd_below_many_plain_lines_is_read_alike(
+    odd: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The first lines show cells of one kind, so that only what comes later leaves a doubt."""
+    path = tmp_path / "rows.csv"
+    plain = "Ash,7,-0.25,\nElm,,1.5,x\n"
+    for last in (f"{odd},1,2,3\n", f"Oak,{odd},2,3\n", f"Oak,1{odd},2{odd},3\n", f"{odd}Oak,1,,\n"):
+        path.write_bytes(("a,b,c,d\n" + plain * 100 + last + plain).encode())
+        for numbers in ({"b", "c"}, {"b", "c", "d"}, {"c"}):
+            wanted = Wanted(("a", "b", "c", "d"), frozenset(numbers))
+            _, arrow, long = by_all(path, wanted, monkeypatch)
+            assert arrow == long

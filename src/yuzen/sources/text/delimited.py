@@ -74,7 +74,8 @@ class Delimited(Value, eq=False):
     def read(self, wanted: Wanted, others: Sequence["Delimited"] = ()) -> ReadFiles:
         """The wanted columns by their kinds, which all files show together."""
         files = [self, *others]
-        read = [file.text_and_notes() for file in files]
+        numbers = self._plain_numbers(wanted, files)
+        read = [file.text_and_notes(wanted.names, numbers) for file in files]
         text = stacked_columns([part for part, _ in read])
         places = RowPlaces(
             tuple(
@@ -84,21 +85,34 @@ class Delimited(Value, eq=False):
         )
         semicolons = all(file.delimiter == ";" for file in files)
         detection = NumberDetection(self.format, text, places, semicolons)
-        pointed = {name for file in files for name in file.pointed(wanted.numbers)}
-        given = self._columns(text, wanted, wanted.numbers - pointed)
+        given = _columns(text, wanted.names, numbers)
         columns, guesses = detect_numbers(given, wanted, detection)
         return ReadFiles(columns, guesses, [notes for _, notes in read])
 
-    def text_and_notes(self) -> tuple[ReadText, list[Remark]]:
-        """Its columns as they are written, and remarks on how the file is laid out."""
+    def _plain_numbers(self, wanted: Wanted, files: Sequence["Delimited"]) -> AbstractSet[str]:
+        """The columns of numbers whose cells mean what Python's numbers mean.
+
+        Of some only the whole column tells: "1.234" may be a thousand or a bit more than one.
+        """
+        if self.format.decimal == "," or self.format.thousands == ".":
+            return frozenset()  # which would be read with a point before decimals
+        return wanted.numbers.difference(*(file.pointed(wanted.numbers) for file in files))
+
+    def text_and_notes(
+        self, names: Sequence[str], numbers: AbstractSet[str]
+    ) -> tuple[ReadText, list[Remark]]:
+        """Its columns as they are written, and remarks on how the file is laid out.
+
+        names: the columns that are asked for.   numbers: those that are as numbers.
+        """
         encoding, remarks = self.encoding, []
         try:
-            text = self._read(encoding)
+            text = self._read(encoding, names, numbers)
         except UnicodeDecodeError:
             if self.format.encoding is not None:
                 raise
             encoding = "cp1252"
-            text = self._read(encoding)
+            text = self._read(encoding, names, numbers)
         if self.format.encoding is None and encoding == "cp1252":
             remarks = [NO_UTF8]
         remarks += self._heading_found()
@@ -106,25 +120,7 @@ class Delimited(Value, eq=False):
             remarks += self._short_lines(encoding)
         return text, remarks
 
-    def _columns(
-        self, text: TextColumns, wanted: Wanted, numbers: AbstractSet[str]
-    ) -> dict[str, RowColumn]:
-        """These columns as numbers; all else, and mixed columns, as written.
-
-        numbers: without those whose points only the whole column tells: "1.234" may be a thousand
-                 or a bit more than one.
-        """
-        if self.format.decimal == "," or self.format.thousands == ".":
-            numbers = frozenset()  # which would be read with a point before decimals
-        plain = {name: text.plain(name) for name in wanted.names if name in numbers}
-        mixed = {name for name, column in plain.items() if isinstance(column, Cells)}
-        spelled = text.spelled(
-            [name for name in wanted.names if name not in numbers or name in mixed]
-        )
-        read = {**plain, **spelled}
-        return {name: read[name] for name in wanted.names}
-
-    def _read(self, encoding: str) -> ReadText:
+    def _read(self, encoding: str, names: Sequence[str], numbers: AbstractSet[str]) -> ReadText:
         """Its columns, by the fastest reader for a file of this size."""
         layout = TextDialect(self.path, encoding, self.delimiter, self.heading, self.column_names)
         try:
@@ -133,9 +129,14 @@ class Delimited(Value, eq=False):
             if unpacked_size(self.path, most) <= most:
                 with suppress(csv.Error):  # a cell that is too long for it
                     return short_text.ShortText.read(layout)
-            from yuzen.sources.text.long_text import LongText  # noqa: PLC0415 - loads pandas
+            from yuzen.sources.text.arrow_text import ArrowText, type_of  # noqa: PLC0415 - loads pandas
+            from yuzen.sources.text.long_text import LongText  # noqa: PLC0415 - as above
 
-            return LongText.read(layout)
+            types = {
+                name: type_of(self.first_cells[name], is_number=name in numbers) for name in names
+            }
+            by_arrow = ArrowText.read(layout, types)
+            return LongText.read(layout) if by_arrow is None else by_arrow
         except TornError:
             raise self._torn(encoding) from None
 
@@ -303,7 +304,19 @@ class KeptText(Delimited, eq=False):
     def _kept(self) -> dict[str, ReadText]:
         return {}
 
-    def _read(self, encoding: str) -> ReadText:
+    def _read(self, encoding: str, *_: object) -> ReadText:
         if encoding not in self._kept:
-            self._kept[encoding] = super()._read(encoding)
+            # No names, as the next call may ask for others: then all columns are read.
+            self._kept[encoding] = super()._read(encoding, (), frozenset())
         return self._kept[encoding]
+
+
+def _columns(
+    text: TextColumns, names: Sequence[str], numbers: AbstractSet[str]
+) -> dict[str, RowColumn]:
+    """Columns as numbers; all else, and mixed columns, as written."""
+    plain = {name: text.plain(name) for name in names if name in numbers}
+    mixed = {name for name, column in plain.items() if isinstance(column, Cells)}
+    spelled = text.spelled([name for name in names if name not in numbers or name in mixed])
+    read = {**plain, **spelled}
+    return {name: read[name] for name in names}

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pandas as pd
 
 from yuzen.sources.cells import PROBED_CELLS, SEARCHED_TIMES, Cells, RowColumn
@@ -71,7 +72,7 @@ class LongText(Value, eq=False):
         if again:
             read = _read(self.layout, usecols=[as_written[name] for name in again], dtype=str)
             texts |= {name: read[as_written[name]] for name in again}
-        return {name: factorized(series) for name, series in texts.items()}
+        return {name: _without_empty(factorized(series)) for name, series in texts.items()}
 
 
 def _read(layout: TextDialect, **options: Any) -> pd.DataFrame:  # noqa: ANN401 - as pandas takes it
@@ -111,3 +112,12 @@ def _raw_names(layout: TextDialect) -> list[str]:
 
 def _is_text(series: pd.Series) -> bool:
     return series.dtype != object and pd.api.types.is_string_dtype(series.dtype)
+
+
+def _without_empty(cells: Cells) -> Cells:
+    """The cells with the empty ones missing: pandas leaves them beside too long whole numbers."""
+    if "" not in cells.distinct:
+        return cells
+    written = np.array([word != "" for word in cells.distinct] + [False])
+    place = np.where(written, np.cumsum(written) - 1, -1)  # the last one is that of code −1
+    return Cells(place[cells.codes], [word for word in cells.distinct if word != ""])

@@ -23,9 +23,9 @@ MAX_SHORT_BYTES: Final = 4_000_000  # of a file that is read so
 END: Final = (
     "\0the end"  # a line of its own behind the last one, unless a quote is still open there
 )
-_WHOLE: Final = regex(r"[ \t]*[-+]?\d+[ \t]*")
+_WHOLE: Final = regex(r"[ \t\v\f]*[-+]?\d+[ \t\v\f]*")
 _NUMBER: Final = regex(
-    r"[ \t]*[-+]?(?:(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|inf|infinity)[ \t]*", re.IGNORECASE
+    r"[ \t\v\f]*[-+]?(?:(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|inf|infinity)[ \t\v\f]*", re.IGNORECASE
 )
 _TRUTHS: Final = {"True": 1, "TRUE": 1, "true": 1, "False": 0, "FALSE": 0, "false": 0}
 
