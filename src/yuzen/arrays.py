@@ -138,13 +138,18 @@ def codes_of(column: Column) -> tuple[Codes, int]:
         if not missing.any():
             return column.codes, max(1, len(column.words))
         return np.where(missing, len(column.words), column.codes), len(column.words) + 1
-    if _rises(column):
+    if rises(column):
         return np.arange(len(column)), len(column)
     distinct, codes = np.unique(column, return_inverse=True)
     return codes.astype(np.intp, copy=False), max(1, len(distinct))
 
 
-def _rises(column: NDArray[Any]) -> bool:
+def are_counted(codes: Codes, count: int) -> bool:
+    """Whether codes below `count` are 0, 1, 2, ..., as those of rows are that are marks."""
+    return len(codes) == count and rises(codes)
+
+
+def rises(column: NDArray[Any]) -> bool:
     """Whether each value is above the one before, as moments and numbers of rows mostly are.
 
     That is told in a hundredth of the time that sorting takes.

@@ -203,5 +203,7 @@ class ScatterMaker(JudgedChart, eq=False):
 
 def _annotations(notes: tuple[MarkNote, ...], panel_marks: Codes) -> tuple[tuple[int, str], ...]:
     """The notes at some points, each with the point's place among those."""
+    if not notes:
+        return ()
     place = {mark: index for index, mark in enumerate(panel_marks.tolist())}
     return tuple((place[note.mark], note.text) for note in notes if note.mark in place)

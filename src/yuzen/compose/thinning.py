@@ -8,7 +8,6 @@ of different rules are told apart everywhere. Numbers, texts, references and fla
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import reduce
 from itertools import product
 from typing import Final
 
@@ -121,12 +120,17 @@ def _points(chart: JudgedChart) -> Codes:
     """Of the points in each cell and of each rule the one that covers the others."""
     design, context, verdict = chart.design, chart.context, chart.verdict
     numbers, size = context.numbers, design.brief.size
-    every = np.flatnonzero(drawable_points(design, context))
+    drawable = drawable_points(design, context)
+    every = np.flatnonzero(drawable)
+    # Most often all are, and then nothing has to be picked out of millions.
+    chosen = slice(None) if len(every) == len(drawable) else every
     columns, rows = size.width // CELL_PX, (size.height or USUAL_HEIGHT_PX) // CELL_PX
-    cell = _share(numbers(across_measure(design))[every], columns) * rows
-    cell += _share(context.values[every], rows)
+    key = _share(numbers(across_measure(design))[chosen], columns)
+    key *= rows
+    key += _share(context.values[chosen], rows)
     looks, count = _looks(verdict)
-    key = cell * count + looks[every]
+    key *= count
+    key += looks[chosen]
     if design.chart.point_size is not None:
         # The largest comes last, as it is seen whatever lies under it.
         largest_last = np.argsort(numbers(design.chart.point_size)[every], kind="stable")
@@ -143,7 +147,9 @@ def _share(values: Floats, count: int) -> Codes:
     low, high = (float(end) for end in (values.min(initial=np.inf), values.max(initial=-np.inf)))
     if not high > low:
         return np.zeros(len(values), dtype=np.intp)
-    return np.minimum((values - low) * (count / (high - low)), count - 1).astype(np.intp)
+    shares = values - low
+    shares *= count / (high - low)
+    return np.minimum(shares, count - 1, out=shares).astype(np.intp)
 
 
 def _along_lines(chart: JudgedChart) -> tuple[Codes, Codes]:
@@ -203,10 +209,14 @@ def _moments(marks: Marks) -> Floats:
 
 def _looks(verdict: ColoredVerdict) -> tuple[Codes, int]:
     """One number for what rules make of each mark and of the line at it, and how many there are."""
-    parts = [verdict.flagging(MARK), verdict.winner(MARK), verdict.winner(LINE)]
-    count = len(verdict.rules) + 1
-    combined = reduce(lambda so_far, part: so_far * count + part + 1, parts, np.zeros(1, np.intp))
-    there = np.bincount(combined, minlength=count ** len(parts)) > 0
+    winners, count = verdict.drawn.winners, len(verdict.rules) + 1
+    combined = verdict.flagging(MARK) + 1
+    for key in ((MARK, "color"), (LINE, "color")):
+        if key in winners:
+            combined *= count
+            combined += winners[key]
+            combined += 1
+    there = np.bincount(combined) > 0
     return (np.cumsum(there) - 1)[combined], int(there.sum())
 
 

@@ -6,7 +6,7 @@ from itertools import chain
 
 import numpy as np
 
-from yuzen.arrays import Codes, Column, Floats, Text, sequence_of
+from yuzen.arrays import Codes, Column, Floats, Text, are_counted, rises, sequence_of
 from yuzen.call_limits import refuse_beyond
 from yuzen.formats.display import shown
 from yuzen.rules.evaluation_data import EvaluationData
@@ -271,7 +271,8 @@ def _asked(
     # A million rows are grouped once: the items are then the categories, only listed in another
     # order.
     if plan.series is None and len(grouped.items) == len(listed.drawn):
-        groups, asked = grouped.all[1:], [(listed.gathered, listed.drawn)]
+        every = are_counted(listed.drawn, len(listed.sizes))
+        groups, asked = grouped.all[1:], [(listed.gathered, slice(None) if every else listed.drawn)]
     return [*asked, *((Grouped(facts, one.codes, len(one)), slice(None)) for one in groups)]
 
 
@@ -330,6 +331,8 @@ def _sequence(
     if plan.series is not None and (words or plan.listing.joined):
         along = columns[plan.series][: grouped.count]
     places = sequence_of(along)
+    if places is not None and count == len(places) and rises(places):
+        return None  # without a sort
     if places is not None:
         order = np.argsort(places, kind="stable")
     elif plan.listing.joined:

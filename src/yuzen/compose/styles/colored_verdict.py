@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from functools import reduce
 from typing import Final
 
 import numpy as np
@@ -100,13 +101,18 @@ class ColoredVerdict(Value, eq=False):
         return self._flagging[target]
 
     def _flagging_rules(self, target: Target) -> Codes:
-        flags = np.array([*map(self.styles.flags, range(len(self.rules))), False])
-        flagging = np.full(len(self.palette.base.of_mark), -1, dtype=np.intp)
-        for effect in FLAGGING:
-            winner = self.drawn.winners.get((target, effect))
-            if winner is not None:
-                flagging = np.where((flagging < 0) & flags[winner], winner, flagging)
-        return flagging
+        # A winner that flags nothing counts as none, which is −1 and indexes the last place.
+        rules = range(len(self.rules))
+        counted = np.array([*(rule if self.styles.flags(rule) else -1 for rule in rules), -1])
+        winners = self.drawn.winners
+        answers = [
+            counted.take(winners[target, effect])
+            for effect in FLAGGING
+            if (target, effect) in winners
+        ]
+        if not answers:
+            return np.full(len(self.palette.base.of_mark), -1, dtype=np.intp)
+        return reduce(lambda first, other: np.where(first < 0, other, first), answers)
 
     def exceptions(self, marks: Marks) -> tuple[Bools, Bools]:
         """The marks that some rule changes, and the marks that such rules examine.

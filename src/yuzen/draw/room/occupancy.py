@@ -64,9 +64,10 @@ class Occupancy:
         def cover() -> None:
             ends = self._ends(boxes)
             if _many_and_small(ends):
-                for of, rows, columns in _small_boxes(ends):
+                ground = self._marks.reshape(-1)
+                for of, pixels in _small_boxes(ends, self._marks.shape[1]):
                     # Of several marks on one pixel the last that is written stays.
-                    self._marks[rows, columns] = numbers[of]
+                    ground[pixels] = numbers[of]
                 return
             for number, (left, top, right, bottom) in zip(
                 numbers.tolist(), ends.tolist(), strict=True
@@ -82,8 +83,9 @@ class Occupancy:
         def cover() -> None:
             ends = self._ends(boxes)
             if _many_and_small(ends):
-                for _, rows, columns in _small_boxes(ends):
-                    self._taken[rows, columns] |= what
+                ground = self._taken.reshape(-1)
+                for _, pixels in _small_boxes(ends, self._taken.shape[1]):
+                    ground[pixels] |= what
                 return
             for left, top, right, bottom in ends.tolist():
                 self._taken[top:bottom, left:right] |= what
@@ -241,16 +243,17 @@ def _many_and_small(ends: Codes) -> bool:
     return bool(sizes.max() <= SMALL_MARK_PX)
 
 
-def _small_boxes(ends: Codes) -> Iterator[tuple[Codes, Codes, Codes]]:
-    """Pixels of thousands of small boxes, many at once: the box of each, its row, its column."""
+def _small_boxes(ends: Codes, wide: int) -> Iterator[tuple[Codes, Codes]]:
+    """Pixels of thousands of small boxes, many at once: the box of each, and its place.
+
+    wide: how many pixels a row has, which are counted row after row.
+    """
     for first in range(0, len(ends), MANY_MARKS):
         some = ends[first : first + MANY_MARKS]
         left, top, right, bottom = (side[:, None, None] for side in some.T)
         rows = top + np.arange(int((bottom - top).max()))[:, None]
         columns = left + np.arange(int((right - left).max()))
-        boxes = first + np.arange(len(some))[:, None, None]
         covered = (rows < bottom) & (columns < right)
-        of, rows, columns = (
-            np.broadcast_to(part, covered.shape)[covered] for part in (boxes, rows, columns)
-        )
-        yield of, rows, columns
+        pixels = rows * wide + columns
+        boxes = np.repeat(np.arange(first, first + len(some)), covered.sum(axis=(1, 2)))
+        yield boxes, pixels[covered]

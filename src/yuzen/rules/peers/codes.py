@@ -8,7 +8,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from yuzen.arrays import Codes, Column, Floats, Truth, codes_of
+from yuzen.arrays import Codes, Column, Floats, Truth, are_counted, codes_of
 from yuzen.locks import cached_property
 from yuzen.value import Value
 
@@ -55,7 +55,14 @@ class Peers(Value, eq=False):
     @cached_property
     def single(self) -> bool:
         """Whether each group is one mark by itself, as rows are that are marks."""
-        return self.codes is not None and self.count == len(self.codes) and (self._sizes == 1).all()
+        if self.codes is None or self.count != len(self.codes):
+            return False
+        return self.counted or bool((self._sizes == 1).all())
+
+    @cached_property
+    def counted(self) -> bool:
+        """Whether each mark is a group by itself, and the groups stand as the marks do."""
+        return self.codes is not None and are_counted(self.codes, self.count)
 
     def of(self, mark: int, size: int) -> Codes:
         """The indices of the marks that are mark's peers, itself among them."""
@@ -66,6 +73,8 @@ class Peers(Value, eq=False):
     @cached_property
     def _sizes(self) -> Codes:
         assert self.codes is not None  # noqa: S101 - sizes() has asked
+        if self.counted:
+            return np.ones(self.count, dtype=np.intp)
         return np.bincount(self.codes, minlength=self.count)
 
 

@@ -123,9 +123,11 @@ def distinct(codes: Codes, peers: Peers) -> Floats:
 
 def _alone(values: Floats, peers: Peers) -> Floats:
     """The value of each group of one, which is its own total, average and extreme."""
+    sums = values + 0.0  # a sum of −0.0 is 0.0
+    if peers.counted:
+        return sums
     groups = np.empty(peers.count)
-    groups[peers.codes] = values
-    groups += 0.0  # a sum of −0.0 is 0.0
+    groups[peers.codes] = sums
     return groups
 
 

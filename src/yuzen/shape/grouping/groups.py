@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Column, Dates, Text, codes_of, kind_of
+from yuzen.arrays import Bools, Codes, Column, Dates, Text, are_counted, codes_of, kind_of
 from yuzen.errors import make_error
 from yuzen.formats.periods import Grain
 from yuzen.value import Value
@@ -25,6 +25,8 @@ class Groups(Value, eq=False):
     def of(cls, column: Column) -> Groups:
         """A group for each value, in the order in which the rows first name them."""
         codes, count = codes_of(column)
+        if are_counted(codes, count):
+            return cls(codes, codes, column)
         first = _first_rows(codes, count)
         # Codes that are numbered by first appearance already are the common case, and are kept.
         if (first < len(codes)).all() and (first[:-1] < first[1:]).all():
@@ -71,7 +73,7 @@ class Groups(Value, eq=False):
 
         panels: each group's panel, which has a rest of its own; empty where there are none.
         """
-        if np.array_equal(drawn, np.arange(len(self))):
+        if are_counted(drawn, len(self)):
             return self  # all of them, as they stand
         place = np.full(len(self), -1, dtype=np.intp)
         place[drawn] = np.arange(len(drawn))

@@ -132,7 +132,8 @@ class Grouped:
             # A total over no rows is 0 in NumPy, and missing for an analyst.
             if isinstance(measure, Summary | Where):
                 empty = self._peers.sizes(len(view)) == 0
-                return np.where(empty, np.nan, measure.groups(view))[: self._count]
+                groups = measure.groups(view)[: self._count]
+                return np.where(empty[: self._count], np.nan, groups) if empty.any() else groups
             values = measure.values(view)
         groups = np.full(self._peers.count, np.nan)
         # A measure has one number for each row of a group, the same one; any of them will do.
