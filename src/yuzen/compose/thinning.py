@@ -8,12 +8,11 @@ of different rules are told apart everywhere. Numbers, texts, references and fla
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import product
 from typing import Final
 
 import numpy as np
 
-from yuzen.arrays import Bools, Codes, Floats, Text
+from yuzen.arrays import Bools, Codes, Floats, Text, are_counted, rises
 from yuzen.brief.design import Design
 from yuzen.compose.axes.panel_axes import slot_values, steps_along
 from yuzen.compose.drawn_context import DrawnContext
@@ -61,8 +60,8 @@ def thinned(chart: JudgedChart) -> Thinned:
         kept |= np.isnan(chart.context.values)  # where a layer may have a number nevertheless
     drawn = np.flatnonzero(kept)
     # Marks that follow one another on a line are joined, as far as nothing is missing between them.
-    place, along = np.zeros(len(marks), dtype=np.intp), order[kept[order]]
-    place[along] = np.arange(len(along)) + runs[kept[order]]
+    place, along = np.zeros(len(marks), dtype=np.intp), np.flatnonzero(kept[order])
+    place[order[along]] = np.arange(len(along)) + runs[along]
     return Thinned(_drawn(chart, drawn), place[drawn])
 
 
@@ -157,11 +156,19 @@ def _along_lines(chart: JudgedChart) -> tuple[Codes, Codes]:
     marks = chart.marks
     lines, slots = marks.lines[0], marks.slots
     known = np.flatnonzero(~np.isnan(chart.context.values))
-    if (np.diff(lines[known]) | (np.diff(slots[known]) <= 0)).any():
-        known = known[np.lexsort((slots[known], lines[known]))]
-    steps = steps_along(marks, slot_values(marks))[slots[known]]
-    breaks = (np.diff(lines[known]) != 0) | (np.diff(steps) != 1)
+    picked = slice(None) if len(known) == len(marks) else known
+    line_of, slot_of = lines[picked], slots[picked]
+    if _differs(line_of).any() or not rises(slot_of):
+        known = known[np.lexsort((slot_of, line_of))]
+        line_of, slot_of = lines[known], slots[known]
+    steps = steps_along(marks, slot_values(marks))[slot_of]
+    breaks = _differs(line_of) | (steps[1:] - steps[:-1] != 1)
     return known, np.append(0, np.cumsum(breaks))[: len(known)]
+
+
+def _differs(column: Codes) -> Bools:
+    """Whether each entry but the first is another than the one before it."""
+    return np.asarray(column[1:] != column[:-1])
 
 
 def _measures(chart: JudgedChart) -> Iterator[Floats]:
@@ -177,25 +184,29 @@ def _turns(chart: JudgedChart, order: Codes, runs: Codes) -> Bools:
     order, runs: the marks along their lines, and the unbroken run of each.
     """
     marks, kept = chart.marks, _always_drawn(chart)
-    moments = _moments(marks)[order]
+    # Most often marks stand along their lines already, and millions need not be picked.
+    chosen = slice(None) if are_counted(order, len(marks)) else order
+    moments = _moments(marks)[chosen]
     columns = _share(moments, chart.design.brief.size.width * COLUMNS_PER_PX)
     looks, count = _looks(chart.verdict)
-    own, measures = looks[order], [numbers[order] for numbers in _measures(chart)]
+    own, measures = looks[chosen], [numbers[chosen] for numbers in _measures(chart)]
     for look in range(count):
         at = np.flatnonzero(own == look)
         if not len(at):
             continue
         # Along a line columns follow one another, so that each is one stretch of marks.
-        fresh = (np.diff(columns[at]) != 0) | (np.diff(runs[at]) != 0)
+        fresh = _differs(columns[at]) | _differs(runs[at])
         begins = np.append(0, np.flatnonzero(fresh) + 1)
-        ends = np.append(begins[1:], len(at)) - 1
-        kept[order[at[begins]]] = kept[order[at[ends]]] = True
-        stretch = np.repeat(np.arange(len(begins)), ends - begins + 1)
-        for values, extreme in product(measures, (np.fmin, np.fmax)):
-            reached = extreme.reduceat(values[at], begins)[stretch] == values[at]
-            places = np.flatnonzero(reached)
-            _, one = np.unique(stretch[places], return_index=True)
-            kept[order[at[places[one]]]] = True
+        lengths = np.diff(begins, append=len(at))
+        kept[order[at[begins]]] = kept[order[at[begins + lengths - 1]]] = True
+        for numbers in measures:
+            values = numbers[at]
+            for extreme in (np.fmin, np.fmax):
+                extremes = np.repeat(extreme.reduceat(values, begins), lengths)
+                places = np.flatnonzero(extremes == values)
+                stretches = np.searchsorted(begins, places, side="right")
+                _, one = np.unique(stretches, return_index=True)
+                kept[order[at[places[one]]]] = True
     return kept
 
 
