@@ -256,14 +256,15 @@ def _of_marks(tasks: Iterable[tuple[str, Chart, Path]]) -> Iterator[Task]:
     """The charts of their marks alone; the rows of several charts of one file are read once."""
     sources: dict[Hashable, Source] = {}
     for value, chart, path in tasks:
-        try:
-            yield (
-                value,
-                replace(chart, stages=chart.stages.with_shared_source(sources).without_rows()),
-                path,
-            )
-        except YuzenError as error:
-            yield value, error, path
+        yield value, _of_its_marks(chart, sources), path
+
+
+def _of_its_marks(chart: Chart, sources: dict[Hashable, Source]) -> Chart | YuzenError:
+    """The chart of its marks alone, or what is wrong with it."""
+    try:
+        return replace(chart, stages=chart.stages.with_shared_source(sources).without_rows())
+    except YuzenError as error:
+        return error
 
 
 def _drawn(task: Task) -> DrawResult:
