@@ -65,6 +65,19 @@ def test_the_first_failure_is_raised(length: int) -> None:
         for_each(fails, range(4), length)
 
 
+def test_what_has_not_begun_when_one_fails_is_not_begun() -> None:
+    begun = []
+
+    def fails(item: int) -> None:
+        begun.append(item)
+        sleep(0.02)
+        raise ValueError(item)
+
+    with pytest.raises(ValueError, match=r"^0$"):
+        for_each(fails, range(100), LONG_ARRAY)
+    assert len(begun) < 50
+
+
 def test_a_shared_result_is_worked_out_once() -> None:
     memo, asked = Memo({"known": 7}), []
 

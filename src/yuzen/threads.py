@@ -26,7 +26,11 @@ def for_each(work: Callable[[Item], Result], items: Sequence[Item], length: int)
         return [work(item) for item in items]
     from concurrent.futures import ThreadPoolExecutor  # noqa: PLC0415 - of long arrays only
 
-    with ThreadPoolExecutor(threads) as pool:
+    pool = ThreadPoolExecutor(threads)
+    try:
         # A thread begins without the settings of the one that starts it, such as NumPy's warnings.
         futures = [pool.submit(copy_context().run, work, item) for item in items]
         return [future.result() for future in futures]
+    finally:
+        # After a failure, or Ctrl-C, nobody wants what has not begun.
+        pool.shutdown(cancel_futures=True)
