@@ -8,6 +8,8 @@ from pathlib import Path
 
 import numpy as np
 import pandas as pd
+import pyarrow as pa
+from pyarrow import csv
 
 import yuzen as yz
 from benchmarks import by_hand
@@ -21,11 +23,11 @@ def cases() -> list[Case]:
     return [
         Case(
             f"flags of a csv of {ROWS:,} rows",
-            1.1,
+            0.95,
             _flags,
             lambda: by_hand.read_and_group(_file()),
             15,
-            lambda: pd.read_csv(_file()),
+            _needed,
         )
     ]
 
@@ -33,6 +35,14 @@ def cases() -> list[Case]:
 def _flags() -> object:
     chart = yz.chart(_file(), category="route", value="passengers")
     return chart.rule("surplus negative", color="adverse").rule("top 3", color="favorable").flags()
+
+
+def _needed() -> object:
+    """The three columns that the chart needs, by the fastest reader that there is."""
+    words = pa.dictionary(pa.int32(), pa.string())
+    names = ["route", "passengers", "surplus"]
+    options = csv.ConvertOptions(include_columns=names, column_types={"route": words})
+    return csv.read_csv(_file(), convert_options=options)
 
 
 @cache
