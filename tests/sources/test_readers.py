@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -90,10 +91,16 @@ def outcome(path: Path, wanted: Wanted) -> Any:
     return columns, list(map(str, rows.remarks))
 
 
-def by_all(path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch) -> list[Any]:
-    """The outcome by Python's reader, by PyArrow where it is asked, and by pandas."""
+# The most bytes that Python's reader takes, and whether PyArrow is there: Python, PyArrow, pandas.
+READERS = ((10**9, True), (0, True), (0, False))
+
+
+def by(
+    readers: Iterable[tuple[int, bool]], path: Path, wanted: Wanted, monkeypatch: pytest.MonkeyPatch
+) -> list[Any]:
+    """The outcome by each of some readers."""
     found = []
-    for most, installed in ((10**9, True), (0, True), (0, False)):
+    for most, installed in readers:
         monkeypatch.setattr(short_text, "MAX_SHORT_BYTES", most)
         monkeypatch.setattr(arrow_text, "is_installed", lambda _, installed=installed: installed)
         found.append(outcome(path, wanted))
@@ -129,7 +136,7 @@ def test_every_reader_gives_the_same(
         for which in (numbers, counted - numbers)
     ]
     with pytest.MonkeyPatch.context() as patch:
-        short, arrow, long = by_all(path, Wanted(tuple(names), *asked), patch)
+        short, arrow, long = by(READERS, path, Wanted(tuple(names), *asked), patch)
     assert short == arrow == long
 
 
@@ -178,8 +185,45 @@ def test_every_reader_tells_the_same_of_odd_files(
     path.write_bytes(data)
     column_names = source_of(path).column_names
     for numbers in (frozenset[str](), frozenset(column_names[1:])):
-        short, arrow, long = by_all(path, Wanted(column_names, numbers), monkeypatch)
+        short, arrow, long = by(READERS, path, Wanted(column_names, numbers), monkeypatch)
         assert short == arrow == long
+
+
+def cut_at_a_megabyte(left: bytes, right: bytes) -> bytes:
+    """A file whose rows below the heading are read in two, after `left`, which has four bytes."""
+    return b"a,b\n" + b"x,1\n" * (2**18 - 1) + left + right + b"x,1\n"
+
+
+@pytest.mark.parametrize(
+    ("left", "right"),
+    [
+        (b"yy,0", b"x1F\n"),
+        (b"yy,0", b"X1F\n"),
+        (b"yy,2", b"x1F\n"),
+        (b"y,2\r", b"\nz,3\n"),
+        (b"y,2\r", b"z,3\n"),
+        (b"yyy\xc3", b"\xa4,3\n"),
+        (b"yyy\xc3", b"\xc3,3\n"),
+        (b"yy,7", b"8\n"),
+    ],
+)
+def test_what_is_cut_where_a_megabyte_ends_is_read_alike(
+    left: bytes, right: bytes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes(cut_at_a_megabyte(left, right))
+    arrow, long = by(READERS[1:], path, Wanted(("a", "b"), frozenset("b")), monkeypatch)
+    assert arrow == long
+
+
+def test_letters_of_columns_that_nobody_wants_tell_the_encoding(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "rows.csv"
+    path.write_bytes(("a,b,c\n" + "x,1,\n" * 60_000 + "y,2,Kr\xe4he\n").encode("cp1252"))
+    arrow, long = by(READERS[1:], path, Wanted(("a", "b"), frozenset("b")), monkeypatch)
+    assert arrow == long
+    assert "cp1252" in str(long)
 
 
 PLAINLY = [
@@ -198,7 +242,7 @@ def test_plain_files_are_read_by_pyarrow(
     path = tmp_path / "rows.csv"
     path.write_bytes(data)
     wanted = Wanted(source_of(path).column_names, frozenset(numbers))
-    short, arrow, long = by_all(path, wanted, monkeypatch)
+    short, arrow, long = by(READERS, path, wanted, monkeypatch)
     assert short == arrow == long
     monkeypatch.setattr(arrow_text, "is_installed", lambda _: True)
     monkeypatch.setattr(LongText, "read", None)
@@ -225,5 +269,5 @@ def test_something_odd_below_many_plain_lines_is_read_alike(
         path.write_bytes(("a,b,c,d\n" + plain * 100 + last + plain).encode())
         for numbers in ({"b", "c"}, {"b", "c", "d"}, {"c"}):
             wanted = Wanted(("a", "b", "c", "d"), frozenset(numbers))
-            _, arrow, long = by_all(path, wanted, monkeypatch)
+            arrow, long = by(READERS[1:], path, wanted, monkeypatch)
             assert arrow == long

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
 CellType: TypeAlias = Literal["whole", "float", "words"]
 
+MAX_HEADING_BYTES: Final = 200_000  # of each line down to the heading
 ENCODINGS: Final = frozenset({"utf-8", "utf-8-sig", "ascii"})
 LARGEST_WHOLE: Final = 2.0**63
 _WHOLE: Final = regex(r"-?\d{1,18}")
@@ -112,6 +113,7 @@ class PlainBytes:
     def __init__(self, file: IO[bytes]) -> None:
         self._file = file
         self._decoder = getincrementaldecoder("utf-8")()
+        self._last = b""  # of what was read before, as a number may be cut in two
         self.closed = False
 
     def read(self, size: int) -> bytes:
@@ -125,8 +127,10 @@ class PlainBytes:
         if b"\r" in read and read.count(b"\r") != read.count(b"\r\n"):
             raise UnlikeError
         # 0x1F is a number for PyArrow, and a word for everybody else.
-        if (b"x" in read and b"0x" in read) or (b"X" in read and b"0X" in read):
-            raise UnlikeError
+        for letter in (b"x", b"X"):
+            if letter in read and b"0" + letter in self._last + read:
+                raise UnlikeError
+        self._last = read[-1:]
         if not read.isascii() or self._decoder.getstate()[0]:
             self._decoder.decode(read, final=not read)
         return read
@@ -160,7 +164,7 @@ def _below_heading(layout: TextDialect) -> Iterator[IO[bytes]]:
     """The lines below the heading. Raises UnlikeError where it does not stand on its line."""
     with layout.path.open("rb") as file:
         for _ in range(layout.heading.number):
-            line = file.readline()
+            line = file.readline(MAX_HEADING_BYTES)
         cells = line.decode(layout.encoding).rstrip("\r\n").split(layout.delimiter)
         if cells != list(layout.heading.cells):
             raise UnlikeError
@@ -196,7 +200,7 @@ def _parsed(file: PlainBytes, layout: TextDialect, types: Mapping[str, CellType]
 
 
 def _is_sure(column: pa.ChunkedArray) -> bool:
-    """Whether all numbers are of a size that pandas takes for a float too, and none is missing."""
+    """Whether all numbers are of a size that pandas takes for a float too, and none is NaN."""
     import pyarrow.compute as pc  # noqa: PLC0415 - an extra
 
     ends = pc.min_max(column).as_py()
