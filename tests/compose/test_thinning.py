@@ -156,6 +156,25 @@ def test_every_flagged_mark_is_drawn_where_they_are_few(monkeypatch: pytest.Monk
     assert plot.flagged.sum() == len(flagged)
 
 
+def test_a_point_that_is_drawn_has_the_shade_that_it_has_among_all(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    def shaded() -> Scatter:
+        shade: Any = {"colors": ["adverse", "favorable"], "of": "x"}
+        plot = points().rule("always", shade=shade).stages.page.plots[0]
+        assert isinstance(plot, Scatter)
+        return plot
+
+    whole = shaded()
+    monkeypatch.setattr("yuzen.compose.thinning.MAX_MARKS", 1_000)
+    few = shaded()
+    assert len(few.of_chart) < len(whole.of_chart)
+    place = {mark: place for place, mark in enumerate(whole.of_chart.tolist())}
+    same = [place[mark] for mark in few.of_chart.tolist()]
+    assert np.array_equal(few.points.fill, whole.points.fill[same])
+    assert len(np.unique(few.points.fill, axis=0)) > 100
+
+
 @pytest.mark.parametrize("kind", ["bar", "column", "table", "dots"])
 def test_marks_that_are_drawn_one_by_one_are_refused(kind: Any) -> None:
     rows = {"k": np.arange(MAX_MARKS + 1), "v": np.ones(MAX_MARKS + 1)}

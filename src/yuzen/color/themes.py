@@ -13,7 +13,7 @@ import numpy as np
 
 from yuzen.color.gradient import encoded, hexes
 from yuzen.color.named import contrast, hex_of, linear, rgb_of
-from yuzen.errors import YuzenError, make_error, reason_of, suggestion
+from yuzen.errors import YuzenError, make_error, reason_of, require_type, suggestion
 from yuzen.formats.english import ENGLISH
 from yuzen.formats.words import words_fault
 from yuzen.locks import cached_property
@@ -156,6 +156,7 @@ def theme_of(name: str, folder: Path, used: AbstractSet[str] = frozenset()) -> T
     used: the colors that the brief names: by them a role of the theme's own is told from a misspelt
           one.
     """
+    require_type(name, str, 'Name one, as "dusk", or its file, as "house.toml".')
     if name.casefold().endswith(".toml"):
         theme = load_theme(folder / name)
         _refuse_misspelt(theme, used, (folder / name).name)

@@ -95,7 +95,10 @@ class Verdict(Value, eq=False):
     def taken(self, marks: Codes) -> Verdict:
         """The verdict of these marks."""
         winners = {key: winner[marks] for key, winner in self.winners.items()}
-        return replace(self, truths=self.truths[:, marks], winners=winners)
+        shaded = {
+            index: replace(one, places=one.places[marks]) for index, one in self.shaded.items()
+        }
+        return replace(self, truths=self.truths[:, marks], winners=winners, shaded=shaded)
 
     @property
     def targets(self) -> tuple[Target, ...]:

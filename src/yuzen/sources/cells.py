@@ -62,7 +62,7 @@ class Cells(Value, eq=False):
     @property
     def is_whole(self) -> bool:
         """Whether all cells are whole numbers, and there are some."""
-        return bool(self.distinct) and {*map(type, self.distinct)} == {int}
+        return bool(self.distinct) and all(type(cell) is int for cell in self.distinct)
 
     def first(self, count: int) -> list[Any]:
         """The first cells that are not missing, found without looking at all of a long column."""

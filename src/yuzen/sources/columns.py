@@ -144,7 +144,9 @@ def types_of(
 
 def _is_truth(column: RowColumn) -> bool:
     if isinstance(column, Cells):
-        return bool(column.distinct) and set(map(type, column.distinct)) <= {bool, np.bool_}
+        # True and false of two types are four cells at the most.
+        few = 0 < len(column.distinct) <= 4
+        return few and set(map(type, column.distinct)) <= {bool, np.bool_}
     return isinstance(column, np.ndarray) and column.dtype.kind == "b"
 
 
