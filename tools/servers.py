@@ -49,6 +49,8 @@ def main() -> int:
         )
         if made:
             return made
+    if run(control, "-D", str(FOLDER), "status") == 0:
+        return 0  # it runs already, and says so
     settings = f"-p {PORT} -c listen_addresses=127.0.0.1 -c unix_socket_directories={FOLDER}"
     return run(control, "-D", str(FOLDER), "-w", "-l", str(FOLDER / "log"), "-o", settings, "start")
 

@@ -10,7 +10,7 @@ from yuzen.arrays import Codes, Floats
 MANTISSA_BITS: Final = 53
 SCALE: Final = 2.0**200
 LEAST_SLICED, LARGEST_SLICED = 2.0**-900, 2.0**960  # between them slices have exact sums
-BLOCK: Final = 16_384  # numbers that are sliced at a time, as they stay in the processor's cache
+BLOCK: Final = 65_536  # numbers that are sliced at a time, as they stay in the processor's cache
 SPLITTER: Final = 2.0**27 + 1  # Dekker's: it parts a float into halves of 26 bits
 
 

@@ -26,7 +26,8 @@ class Groups(Value, eq=False):
         """A group for each value, in the order in which the rows first name them."""
         codes, count = codes_of(column)
         if are_counted(codes, count):
-            return cls(codes, codes, column)
+            # A copy, as numbers and dates may be somebody's own array.
+            return cls(codes, codes, column if isinstance(column, Text) else column.copy())
         first = _first_rows(codes, count)
         # Codes that are numbered by first appearance already are the common case, and are kept.
         if (first < len(codes)).all() and (first[:-1] < first[1:]).all():
