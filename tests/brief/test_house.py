@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -207,7 +208,7 @@ def test_a_second_table_is_joined_one_row_for_one(
     rows.to_csv("rows.csv", index=False)
     rows.to_parquet("rows.parquet")
     targets.assign(month=targets["month"].dt.strftime("%Y-%m")).to_csv("targets.csv", index=False)
-    with sqlite3.connect("both.db") as base:
+    with closing(sqlite3.connect("both.db")) as base, base:
         for name, table in {"rows": rows, "targets": targets}.items():
             table.assign(month=table["month"].dt.strftime("%Y-%m-%d")).to_sql(
                 name, base, index=False

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable
+from contextlib import closing
 from itertools import product
 from pathlib import Path
 from typing import Any
@@ -306,7 +307,7 @@ def test_a_bin_that_a_part_cuts_is_known_by_its_rows(
     random = np.random.default_rng(seed)
     rows = pd.DataFrame({"x": random.integers(0, 21, 40) / 2, "w": random.integers(1, 9, 40)})
     holds, edges = PARTS[part](rows["x"]), [0, 2.5, 5, 7.5, 10]
-    with sqlite3.connect(tmp_path / "rows.db") as store:
+    with closing(sqlite3.connect(tmp_path / "rows.db")) as store, store:
         rows.to_sql("rows", store, index=False)
     for source in (rows, yz.Database(f"sqlite:///{tmp_path / 'rows.db'}", "rows")):
         chart = yz.chart(

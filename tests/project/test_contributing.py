@@ -85,6 +85,7 @@ base = sqlite3.connect("rows.db")
 base.execute("create table t (c text, v int)")
 base.executemany("insert into t values (?, ?)", [("a", 2), ("b", 3), ("c", 8)])
 base.commit()
+base.close()
 stored = yz.chart(yz.Database("sqlite:///rows.db", "t"), category="c", value="v").keep("v near 2 by 1")
 assert sorted(stored.stages.marks.names()) == ["a", "b"]
 """

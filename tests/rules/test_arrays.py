@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import sqlite3
+from contextlib import closing
 from decimal import Decimal
 from fractions import Fraction
 from pathlib import Path
@@ -127,7 +128,7 @@ def test_equal_sums_of_measured_numbers_tie_in_whatever_order_they_are_added(
         {"item": ["a"] * 5_000 + ["b"] * 5_000, "v": [*measured, *random.permutation(measured)]}
     )
     rows.to_parquet(tmp_path / "rows.parquet")
-    with sqlite3.connect(tmp_path / "rows.db") as store:
+    with closing(sqlite3.connect(tmp_path / "rows.db")) as store, store:
         rows.to_sql("rows", store, index=False)
     stored = yz.Database(f"sqlite:///{tmp_path / 'rows.db'}", "rows")
     for value in ("total of v", "average of v"):

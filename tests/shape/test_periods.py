@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -192,7 +193,7 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> tuple[pd.DataFrame, str,
         }
     )
     path = tmp_path_factory.mktemp("visits") / "visits.db"
-    with sqlite3.connect(path) as store:
+    with closing(sqlite3.connect(path)) as store, store:
         rows.assign(opened=rows["opened"].dt.strftime("%Y-%m-%d")).to_sql(
             "visits", store, index=False
         )
@@ -355,7 +356,7 @@ def test_weeks_lie_in_the_period_of_their_middle_day(
         {"month": "M", "quarter": "Q", "year": "Y"}[unit]
     )
     expected = weeks.index[weeks.to_numpy() == weeks.groupby(middles).transform("max").to_numpy()]
-    with sqlite3.connect(tmp_path / "weeks.db") as store:
+    with closing(sqlite3.connect(tmp_path / "weeks.db")) as store, store:
         rows.assign(d=rows["d"].dt.strftime("%Y-%m-%d")).to_sql("weeks", store, index=False)
     for source in (rows, yz.Database(f"sqlite:///{tmp_path / 'weeks.db'}", "weeks")):
         chart = yz.chart(source, value="v", **keys).rule(
@@ -520,7 +521,7 @@ def test_periods_of_coarse_rows_that_lack_some_are_told_and_left_out(
         rows.to_parquet(tmp_path / "rows.parquet")
         rows = tmp_path / "rows.parquet"
     elif place == "sqlite":
-        with sqlite3.connect(tmp_path / "rows.db") as lite:
+        with closing(sqlite3.connect(tmp_path / "rows.db")) as lite, lite:
             rows.assign(day=rows["day"].astype(str)).to_sql("rows", lite, index=False)
         rows = Database("sqlite:///rows.db", table="rows", folder=tmp_path)
     said: Any = {"kind": "column", "grain": grain, "calendar": {"year_starts": starts}}

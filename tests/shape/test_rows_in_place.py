@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -54,7 +55,7 @@ def places(rows: Frame, folder: Path) -> dict[str, Any]:
         made.register("given", rows)
         made.execute("create table rows as select * from given")
     text = rows.assign(day=rows["day"].dt.strftime("%Y-%m-%d"), arrived=rows["arrived"].dt.strftime("%Y-%m-%d %H:%M:%S"))  # fmt: skip
-    with sqlite3.connect(folder / "rows.db") as lite:
+    with closing(sqlite3.connect(folder / "rows.db")) as lite, lite:
         text.to_sql("rows", lite, index=False)
     if serves():
         engine = sql.create_engine(ADDRESS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import sqlite3
 from collections.abc import Callable
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -119,7 +120,7 @@ def test_values_that_lose_digits_are_told(source: str, tmp_path: Path) -> None:
         given = tmp_path / "rows.csv"
         given.write_text(text)
     elif source == "sqlite":
-        with sqlite3.connect(tmp_path / "rows.db") as lite:
+        with closing(sqlite3.connect(tmp_path / "rows.db")) as lite, lite:
             rows.to_sql("rows", lite, index=False)
         given = Database("sqlite:///rows.db", table="rows", folder=tmp_path)
     elif source == "parquet":
@@ -146,7 +147,7 @@ def test_dates_of_arrow_in_a_table_of_pandas_are_dates(of: pa.DataType) -> None:
 
 
 def test_a_cursor_is_read(tmp_path: Path) -> None:
-    with sqlite3.connect(tmp_path / "rows.db") as lite:
+    with closing(sqlite3.connect(tmp_path / "rows.db")) as lite, lite:
         lite.execute("create table rows as select 'a' as k, 7 as v")
         flags = chart_of(lite.execute("select * from rows")).flags()
     assert flags[["k", "v"]].to_numpy().tolist() == [["a", 7]]

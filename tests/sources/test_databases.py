@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Sequence
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -36,7 +37,8 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The ferry data in a database of each kind."""
     folder = tmp_path_factory.mktemp("stores")
     with (
-        sqlite3.connect(folder / "ferry.db") as lite,
+        closing(sqlite3.connect(folder / "ferry.db")) as lite,
+        lite,
         duckdb.connect(str(folder / "ferry.duckdb")) as duck,
     ):
         for path in (DEMO / "data").glob("*.csv"):
@@ -164,7 +166,7 @@ def test_any_condition_keeps_the_same_rows(
     rows = pd.DataFrame(finite, columns=["value", "other", "waters", "year"])
     path = tmp_path_factory.getbasetemp() / "random.db"
     path.unlink(missing_ok=True)
-    with sqlite3.connect(path) as lite:
+    with closing(sqlite3.connect(path)) as lite, lite:
         rows.astype({"value": float, "other": float}).to_sql("rows", lite, index=False)
     lite.close()
     chart = yz.chart(rows, category="waters", value=value, parameters=dict(table.parameters)).keep(
@@ -186,13 +188,13 @@ def test_any_condition_keeps_the_same_rows(
 def test_names_and_values_are_never_part_of_the_statement(tmp_path: Path) -> None:
     column, table, evil = 'it"em; --', "drop table x; 'or' 1=1", "'); drop table x; --"
     rows = pd.DataFrame({column: ["a", evil, "a:b"], "v": [1.0, 2.0, 4.0]})
-    with sqlite3.connect(tmp_path / "odd.db") as lite:
+    with closing(sqlite3.connect(tmp_path / "odd.db")) as lite, lite:
         rows.to_sql(table, lite, index=False)
     lite.close()
     chart = yz.chart(Database(f"sqlite:///{tmp_path}/odd.db", table), category=column, value="v")
     asked = chart.keep(f'`{column}` one of "{evil}", "a:b"')
     assert asked.stages.marks.names() == ["a:b", evil]
-    with sqlite3.connect(tmp_path / "odd.db") as lite:
+    with closing(sqlite3.connect(tmp_path / "odd.db")) as lite, lite:
         lite.execute(f'create view odd as select * from "{table}"')  # noqa: S608
     lite.close()
     query = "select * from odd where v <> 1 and 'a:b' <> ''"
@@ -239,7 +241,7 @@ def test_what_is_wrong_with_a_database_is_told(
             Database(**said, folder=stores), category="route", value="passengers"
         ).stages.marks
     assert (error.value.code, error.value.exit_code) == (code, 3)
-    with sqlite3.connect(stores / "ferry.db") as lite:
+    with closing(sqlite3.connect(stores / "ferry.db")) as lite, lite:
         assert lite.execute("select count(*) from routes").fetchone() == (828,)
     lite.close()
     assert not (stores / "none.db").exists()
@@ -283,7 +285,7 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     rows = pd.DataFrame({"item": ["a", "b"] * 60, "word": [f"w{i}" for i in range(120)], "v": 1.0})
-    with sqlite3.connect(tmp_path / "many.db") as lite:
+    with closing(sqlite3.connect(tmp_path / "many.db")) as lite, lite:
         rows.to_sql("rows", lite, index=False)
     lite.close()
     chart = yz.chart(rows, category="item", value="v").keep(
@@ -309,7 +311,7 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
 
 
 def test_words_among_numbers_are_told_as_they_are_of_a_file(tmp_path: Path) -> None:
-    with sqlite3.connect(tmp_path / "mixed.db") as lite:
+    with closing(sqlite3.connect(tmp_path / "mixed.db")) as lite, lite:
         lite.execute("create table rows (item text, v)")
         lite.executemany("insert into rows values (?, ?)", [("a", 1)] * 1_500 + [("b", "many")])
     lite.close()
@@ -368,7 +370,7 @@ def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
     frame["average"] = frame["average"].astype(float) / 100
     path = tmp_path_factory.mktemp("odd") / "odd.db"
     if kind == "sqlite":
-        with sqlite3.connect(path) as lite:
+        with closing(sqlite3.connect(path)) as lite, lite:
             frame.to_sql("odd", lite, index=False)
         lite.close()
     else:
@@ -438,7 +440,8 @@ def small(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("small")
     rows = [("Ash", "12:30", 1), ("Elm", "a;b", 2), ("Oak", "x--y", 3)]
     with (
-        sqlite3.connect(folder / "t.sqlite") as lite,
+        closing(sqlite3.connect(folder / "t.sqlite")) as lite,
+        lite,
         duckdb.connect(str(folder / "t.duckdb")) as duck,
     ):
         for store in (lite, duck):

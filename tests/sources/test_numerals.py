@@ -259,7 +259,7 @@ months = st.lists(st.integers(0, 40), min_size=1, max_size=6, unique=True)
 def test_wide_tables_become_long_as_pandas_melts_them(
     tmp_path: Path, months: list[int], items: int, in_memory: bool
 ) -> None:
-    names = [str(np.datetime64("2024-01") + month) for month in months]
+    names = [str(np.datetime64("2024-01") + np.timedelta64(month, "M")) for month in months]
     rows = pd.DataFrame({name: np.arange(items) + 10.0 * place for place, name in enumerate(names)})
     rows.insert(0, "item", [f"r{place}" for place in range(items)])
     rows.to_csv(tmp_path / "wide.csv", index=False)

@@ -6,6 +6,7 @@ import datetime as dt
 import random
 import sqlite3
 from concurrent.futures import Executor, ThreadPoolExecutor
+from contextlib import closing
 from decimal import Decimal
 from itertools import pairwise
 from pathlib import Path
@@ -84,7 +85,7 @@ def everywhere(table: pa.Table, folder: Path, seed: int) -> dict[str, Any]:
             made.execute("create table rows as select * from given")
         places["DuckDB"] = yz.Database("duckdb:///rows.duckdb", table="rows", folder=folder)
     if pa.types.is_string(table["k"].type):
-        with sqlite3.connect(folder / "rows.db") as lite:
+        with closing(sqlite3.connect(folder / "rows.db")) as lite, lite:
             lite.execute("create table rows (k, v)")
             lite.executemany("insert into rows values (?, ?)", as_plain(table))
         places["SQLite"] = yz.Database("sqlite:///rows.db", table="rows", folder=folder)

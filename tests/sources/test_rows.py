@@ -65,6 +65,12 @@ def records() -> list[dict[str, Any]]:
     return list(found)
 
 
+def closed_database() -> sqlite3.Connection:
+    database = sqlite3.connect(":memory:")
+    database.close()
+    return database
+
+
 def engine() -> sql.Engine:
     made = sql.create_engine("sqlite://", poolclass=sql.StaticPool)
     PLAIN.assign(month=PLAIN["month"].dt.strftime("%Y-%m-%d")).to_sql("trips", made, index=False)
@@ -233,7 +239,7 @@ def test_generators_are_read_once_for_all_charts() -> None:
         ),
         (pl.Series("v", [1, 2]), "A Series"),
         (3, "An int is no table. Give a DataFrame, an Arrow table"),
-        (sqlite3.connect(":memory:"), "A Connection is no table."),
+        (closed_database(), "A Connection is no table."),
     ],
 )
 def test_what_is_no_table_is_told_by_its_type(rows: Any, message: str) -> None:

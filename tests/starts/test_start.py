@@ -6,7 +6,7 @@ import json
 import sqlite3
 import sys
 import tomllib
-from contextlib import suppress
+from contextlib import closing, suppress
 from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
@@ -319,7 +319,7 @@ def test_an_engine_and_a_database_say_what_the_rows_say(tmp_path: Path) -> None:
         }
     )
     frame.to_parquet(tmp_path / "rows.parquet", index=False)
-    with sqlite3.connect(tmp_path / "rows.db") as base:
+    with closing(sqlite3.connect(tmp_path / "rows.db")) as base, base:
         frame.to_sql("rows", base, index=False)
     base.close()
     read = profile_of(source_of(frame)).columns
@@ -335,7 +335,7 @@ def test_an_engine_and_a_database_say_what_the_rows_say(tmp_path: Path) -> None:
 
 
 def test_a_database_of_several_tables_asks_for_one(tmp_path: Path) -> None:
-    with sqlite3.connect(tmp_path / "two.db") as base:
+    with closing(sqlite3.connect(tmp_path / "two.db")) as base, base:
         base.execute("create table a (x)")
         base.execute("create table b (x)")
     base.close()

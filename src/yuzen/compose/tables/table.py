@@ -72,7 +72,7 @@ class TableMaker(JudgedChart, eq=False):
         slots = self.context.marks.slots
         first = np.unique(slots, return_index=True)[1]
         # Marks without a rule come last, so that one with a rule speaks for its row.
-        rank = np.where(winner < 0, np.iinfo(np.intp).max, winner)
+        rank = np.where(winner < 0, len(self.verdict.rules), winner)
         chosen = np.lexsort((rank, slots))[first]
         if not len(chosen):
             return self.rows.slots

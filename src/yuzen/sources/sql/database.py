@@ -31,8 +31,9 @@ class Database(Value, eq=False):
 
     >>> import pathlib, sqlite3, tempfile
     >>> file = pathlib.Path(tempfile.mkdtemp()) / "ferry.db"
-    >>> with sqlite3.connect(file) as made:
-    ...     _ = made.execute("create table routes as select 'Brinewick' as route, 7 as passengers")
+    >>> made = sqlite3.connect(file)
+    >>> _ = made.execute("create table routes as select 'Brinewick' as route, 7 as passengers")
+    >>> made.close()
     >>> Database(f"sqlite:///{file}", table="routes").column_names
     ('route', 'passengers')
     """
