@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import os
-import subprocess
-import sys
 from concurrent.futures import ThreadPoolExecutor
 from threading import Barrier, get_ident
 from time import sleep
@@ -14,6 +12,7 @@ import pandas as pd
 import pytest
 
 import yuzen as yz
+from tests.support.processes import printed_by
 from yuzen.rules.memo import Memo
 from yuzen.threads import LONG_ARRAY, for_each
 
@@ -93,14 +92,7 @@ def test_a_shared_result_is_worked_out_once() -> None:
 
 @pytest.mark.skipif(not hasattr(os, "fork"), reason="nothing forks on this system")
 def test_a_forked_child_does_not_wait_for_a_thread_that_it_lacks() -> None:
-    done = subprocess.run(
-        [sys.executable, "-W", "ignore", "-c", FORKING],
-        capture_output=True,
-        text=True,
-        timeout=300,
-        check=True,
-    )
-    assert done.stdout.strip() == "2"
+    assert printed_by(FORKING) == "2"
 
 
 def test_many_marks_are_judged_as_pandas_judges_them() -> None:
