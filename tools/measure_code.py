@@ -61,6 +61,7 @@ HEAVY: Final = {
     "jinja2",
     "markdown_it",
     "matplotlib",
+    "logging",
     "lxml",
     "openpyxl",
     "PIL",
@@ -82,6 +83,7 @@ HEAVY: Final = {
     "yuzen.cli.commands",
     "yuzen.cli.defects",
     "yuzen.cli.main",
+    "yuzen.jobs.own_process",  # which pages of help do without
     # What only pictures need: flags and reasons do without, and each of these loads a room.
     "yuzen.compose.split_pages",
     "yuzen.files.picture",

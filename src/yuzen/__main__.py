@@ -7,7 +7,6 @@ import sys
 from contextlib import suppress
 
 from yuzen.cli.stored.help_pages import show_stored_help
-from yuzen.jobs.own_process import begin_lean
 
 
 def run() -> None:
@@ -18,6 +17,8 @@ def run() -> None:
     if show_stored_help(sys.argv[1:]):
         codes.append(0)
         return
+    from yuzen.jobs.own_process import begin_lean  # noqa: PLC0415 - no page needs what it loads
+
     begin_lean()
     from yuzen.cli.main import run as run_command  # noqa: PLC0415 - not before what stands above
 

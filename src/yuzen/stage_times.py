@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import logging
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from time import perf_counter
-from typing import Final
+from typing import TYPE_CHECKING
 
 from yuzen.call_limits import refuse_late
 
-LOGGER: Final = logging.getLogger("yuzen")
-LOGGER.addHandler(logging.NullHandler())
+if TYPE_CHECKING:
+    import logging
 
 
 class Stage:
@@ -20,6 +20,16 @@ class Stage:
     def __init__(self, about: str) -> None:
         self.about = about
         self.result = ""
+
+
+def package_logger() -> logging.Logger:
+    """The logger of the package, which prints nothing by itself."""
+    import logging  # noqa: PLC0415 - as most often nobody has loaded it, so that nobody listens
+
+    logger = logging.getLogger("yuzen")
+    if not logger.handlers:
+        logger.addHandler(logging.NullHandler())
+    return logger
 
 
 @contextmanager
@@ -32,7 +42,7 @@ def timed(stage: str, about: str = "") -> Iterator[Stage]:
     refuse_late()
     # Most often nobody listens, and writing the line would take longer than some stages.
     current = Stage(about)
-    if not LOGGER.isEnabledFor(logging.DEBUG):
+    if not _is_heard():
         yield current
         refuse_late()
         return
@@ -40,4 +50,10 @@ def timed(stage: str, about: str = "") -> Iterator[Stage]:
     yield current
     refuse_late()
     details = ", ".join(filter(None, (current.about, current.result)))
-    LOGGER.debug("%s %s: %.3f s", stage, details, perf_counter() - begun)
+    package_logger().debug("%s %s: %.3f s", stage, details, perf_counter() - begun)
+
+
+def _is_heard() -> bool:
+    """Whether somebody listens at the level of debugging."""
+    logging = sys.modules.get("logging")
+    return logging is not None and package_logger().isEnabledFor(logging.DEBUG)

@@ -24,6 +24,17 @@ loaded = [name for name in {1!r} if name in sys.modules]
 assert not loaded, loaded
 """
 
+ASKED = """
+from matplotlib.lines import Line2D
+from numpy import ndarray
+from pydantic_core.core_schema import IntSchema
+from typing_extensions import TypedDict, is_typeddict
+assert ("snap: bool" in Line2D.__init__.__doc__) == has_all
+assert bool(ndarray.sum.__doc__) == has_all
+assert is_typeddict(IntSchema) == has_all
+assert is_typeddict(TypedDict("Keys", {"name": str}))
+"""
+
 
 @pytest.mark.sampled(3)
 @pytest.mark.parametrize(
@@ -40,7 +51,7 @@ assert not loaded, loaded
         ("import yuzen as yz\nyz.load('busiest.toml').image()", ("pandas", "pyarrow", "sqlite3")),
         (COMMAND.format("draw busiest.toml"), ("pandas", "matplotlib.figure", "importlib.metadata")),
         *((COMMAND.format(f"{name} --help"), ("yuzen.errors", "click", "typing", "numpy")) for name in ("draw", "why", "edit")),
-        *((COMMAND.format(f"{name} busiest.toml"), ("pandas", "matplotlib", "importlib.metadata", "PIL"))
+        *((COMMAND.format(f"{name} busiest.toml"), ("pandas", "matplotlib", "importlib.metadata", "PIL", "logging"))
           for name in ("why", "flags")),
         *((COMMAND.format(f"{name} {more}"), ("numpy", "pydantic")) for name, more in
           (("words", "--json"), ("themes", "--json"), ("schema", "--help"), ("completion", "bash"))),
@@ -55,16 +66,17 @@ def test_what_is_loaded_only_when_needed(use: str, kept_out: tuple[str, ...]) ->
 
 @pytest.mark.sampled(2)
 @pytest.mark.parametrize(
-    ("use", "has_tables"),
+    ("use", "has_all"),
     [
         (COMMAND.format("draw busiest.toml -o busiest.pdf"), False),
         ("import yuzen as yz\nyz.load('busiest.toml').image('pdf')", True),
     ],
 )
 @pytest.mark.usefixtures("folder")
-def test_only_a_process_of_ours_goes_without_help_on_matplotlib(use: str, has_tables: bool) -> None:
-    asked = "from matplotlib.lines import Line2D\nassert ('snap: bool' in Line2D.__init__.__doc__) == {}"
-    code = f"import sys\n{use}\n{asked.format(has_tables)}"
+def test_only_a_process_of_ours_goes_without_help_and_typed_dictionaries(
+    use: str, has_all: bool
+) -> None:
+    code = f"import sys\n{use}\nhas_all = {has_all}\n{ASKED}"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
 

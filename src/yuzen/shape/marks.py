@@ -340,7 +340,10 @@ def _sequence(
             len(slots)
         )  # items stand by category, then by series as those are first named
     else:
-        order = np.argsort(listed.drawn[slots], kind="stable")
+        named = listed.drawn[slots]
+        if count == len(named) and rises(named):
+            return None
+        order = np.argsort(named, kind="stable")
     # Totals and the rest have no place in a sequence; they stand behind it.
     order = np.append(order, np.arange(len(slots), count))
     if np.array_equal(order, np.arange(count)):

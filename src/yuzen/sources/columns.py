@@ -16,13 +16,7 @@ from yuzen.rules.lineage import ColumnType, Remark
 from yuzen.rules.quantities.fields import Field
 from yuzen.sources.cells import LARGEST_EXACT_INT, PROBED_CELLS, Cells, RowColumn, number_in
 
-ODD_BLANKS: Final = (
-    "  ",
-    " \n",
-    "\n ",
-    "\n\n",
-    *"\t\r\v\f\x1c\x1d\x1e\x1f",
-)  # in words, one a line
+ODD_BLANKS: Final = tuple("\t\r\v\f\x1c\x1d\x1e\x1f")
 FOREIGN_BLANKS: Final = (
     *"\x85\xa0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a",
     *"\u2028\u2029\u202f\u205f\u3000",
@@ -285,7 +279,17 @@ def _has_odd_blanks(words: Sequence[str]) -> bool:
     if whole.count("\n") != max(0, len(words) - 1) or whole[:1].isspace() or whole[-1:].isspace():
         return True
     odd = ODD_BLANKS if whole.isascii() else ODD_BLANKS + FOREIGN_BLANKS
-    return not whole or any(blank in whole for blank in odd)
+    return not whole or any(blank in whole for blank in odd) or _has_blanks_in_a_row(whole)
+
+
+def _has_blanks_in_a_row(text: str) -> bool:
+    """Whether two spaces or ends of lines, or a control character and one of them, are neighbours.
+
+    Bytes are compared, which is eight times as fast as four searches for two characters.
+    """
+    # A half of a surrogate pair is no text, and none of the blanks.
+    blanks = np.frombuffer(text.encode(errors="replace"), np.uint8) <= ord(" ")
+    return bool((blanks[1:] & blanks[:-1]).any())
 
 
 def _twins(spelled: Sequence[str], plain: list[str]) -> tuple[str, str] | None:

@@ -11,6 +11,7 @@ from typing import Final, TextIO
 import click
 from click.core import ParameterSource
 
+from yuzen.stage_times import package_logger
 from yuzen.value import Value
 
 COLORS: Final = ("auto", "always", "never")
@@ -83,7 +84,7 @@ def _listen(*, verbose: bool) -> None:
     """Print on standard error what the logger of the package reports of each stage, or no more."""
     import logging
 
-    logger = logging.getLogger("yuzen")
+    logger = package_logger()
     # A second one would print each line twice.
     for handler in [one for one in logger.handlers if isinstance(one, logging.StreamHandler)]:
         logger.removeHandler(handler)

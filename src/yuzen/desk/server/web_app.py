@@ -23,7 +23,7 @@ from yuzen.desk.server.page_requests import CHANGES, QUESTIONS, PageRequest
 from yuzen.desk.session import Session
 from yuzen.desk.shown.mark_rows import mark_reasons, mark_rows
 from yuzen.errors import YuzenError
-from yuzen.stage_times import LOGGER
+from yuzen.stage_times import package_logger
 
 FILES: Final = Path(__file__).parent / "page"
 TYPES: Final = {".html": "text/html", ".css": "text/css", ".js": "text/javascript"}
@@ -112,7 +112,7 @@ async def _answer(made: Callable[[], dict[str, Any]]) -> Response:
     except (ValidationError, ValueError):
         return _told(400, "call-page", "The page asked for something that is not understood.")
     except Exception as error:  # noqa: BLE001 - a defect of ours reaches the page as a sentence
-        LOGGER.exception("the desk failed")
+        package_logger().exception("the desk failed")
         return _told(500, "call-defect", DEFECT.format(reason=type(error).__name__))
 
 

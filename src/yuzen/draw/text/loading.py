@@ -1,6 +1,5 @@
 """The reader of fonts as it is loaded: it reads settings of the machine, which can be wrong."""
 
-import logging
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -12,6 +11,8 @@ class NoFontReader(Exception):  # noqa: N818 - it is no fault of the program
 @contextmanager
 def loading_quietly() -> Iterator[None]:
     """Where Matplotlib keeps its list of fonts is its own business: it needs to tell nobody."""
+    import logging  # noqa: PLC0415 - Matplotlib loads it, and flags need neither
+
     logger = logging.getLogger("matplotlib")
     level = logger.level
     logger.setLevel(logging.ERROR)

@@ -13,6 +13,7 @@ from typing import IO, TYPE_CHECKING, Any, Final, Literal, TypeAlias
 
 import numpy as np
 
+from yuzen.arrays import Floats
 from yuzen.locks import cached_property
 from yuzen.regex import regex
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
@@ -42,11 +43,13 @@ class UnlikeError(Exception):
 class ArrowText(Value, eq=False):
     """The wanted columns of a file as PyArrow reads them; others are asked of pandas.
 
-    table: numbers, and words as indices into the different ones.
+    numbers, words: the columns that were read as such.
     """
 
     layout: TextDialect
-    table: pa.Table
+    row_count: int
+    numbers: Mapping[str, RowColumn]
+    words: Mapping[str, Cells]
 
     @classmethod
     def read(cls, layout: TextDialect, types: Mapping[str, CellType | None]) -> ArrowText | None:
@@ -58,7 +61,14 @@ class ArrowText(Value, eq=False):
 
         try:
             with _below_heading(layout) as file:
-                return cls(layout, _parsed(PlainBytes(file), layout, sure))
+                table = _parsed(PlainBytes(file), layout, sure)
+            words = {name for name, cell_type in sure.items() if cell_type == "words"}
+            return cls(
+                layout,
+                table.num_rows,
+                {name: _numbers(table[name]) for name in sure if name not in words},
+                {name: _cells(table[name]) for name in words},
+            )
         except (UnlikeError, UnicodeDecodeError, pa.ArrowInvalid):
             return None
 
@@ -68,8 +78,7 @@ class ArrowText(Value, eq=False):
         return self.layout.column_names
 
     def __len__(self) -> int:
-        rows: int = self.table.num_rows
-        return rows
+        return self.row_count
 
     @property
     def may_be_short(self) -> bool:
@@ -78,25 +87,23 @@ class ArrowText(Value, eq=False):
 
     def first(self, name: str) -> list[Any] | None:
         """The first cells that are not empty; None of a column that holds no words."""
-        if name not in self.table.column_names:
-            return self._by_pandas.first(name)
-        if not _is_words(self.table[name]):
+        if name in self.numbers:
             return None
-        return _cells_of(self.table[name]).first(PROBED_CELLS)
+        if name in self.words:
+            return self.words[name].first(PROBED_CELLS)
+        return self._by_pandas.first(name)
 
     def plain(self, name: str) -> RowColumn:
         """The column: numbers where all its cells are plainly written ones, else cells."""
-        if name not in self.table.column_names or _is_words(self.table[name]):
-            return self._by_pandas.plain(name)
-        return array_column(self.table[name].to_numpy())
+        if name in self.numbers:
+            return self.numbers[name]
+        return self._by_pandas.plain(name)
 
     def spelled(self, names: Sequence[str]) -> Mapping[str, Cells]:
         """Columns as they are written, the empty cells missing."""
-        known = [name for name in names if name in self.table.column_names]
-        words = [name for name in known if _is_words(self.table[name])]
+        words = {name: self.words[name] for name in names if name in self.words}
         others = [name for name in names if name not in words]
-        cells = {name: _cells_of(self.table[name]) for name in words}
-        return cells | dict(self._by_pandas.spelled(others)) if others else cells
+        return words | dict(self._by_pandas.spelled(others)) if others else words
 
     @cached_property
     def _by_pandas(self) -> LongText:
@@ -181,7 +188,7 @@ def _parsed(file: PlainBytes, layout: TextDialect, types: Mapping[str, CellType]
         "float": pa.float64(),
         "words": pa.dictionary(pa.int32(), pa.string()),
     }
-    table = csv.read_csv(
+    return csv.read_csv(
         file,
         read_options=csv.ReadOptions(column_names=list(layout.column_names)),
         parse_options=csv.ParseOptions(delimiter=layout.delimiter, quote_char=False),
@@ -192,29 +199,27 @@ def _parsed(file: PlainBytes, layout: TextDialect, types: Mapping[str, CellType]
             strings_can_be_null=True,
         ),
     )
-    for name, cell_type in types.items():
-        # Of a long whole number pandas keeps the digits, and "nan" is a word.
-        if cell_type == "float" and not _is_sure(table[name]):
-            raise UnlikeError
-    return table
 
 
-def _is_sure(column: pa.ChunkedArray) -> bool:
+def _numbers(column: pa.ChunkedArray) -> RowColumn:
+    """A column of numbers. Raises UnlikeError for one that pandas may take for something else."""
+    numbers = column.to_numpy()
+    # Of a long whole number pandas keeps the digits, and "nan" is a word.
+    if column.type == "double" and not _is_sure(numbers, column.null_count):
+        raise UnlikeError
+    return array_column(numbers)
+
+
+def _is_sure(numbers: Floats, missing: int) -> bool:
     """Whether all numbers are of a size that pandas takes for a float too, and none is NaN."""
-    import pyarrow.compute as pc  # noqa: PLC0415 - an extra
-
-    ends = pc.min_max(column).as_py()
-    if ends["min"] is None:
-        return True
-    in_bounds = ends["min"] > -LARGEST_WHOLE and ends["max"] < LARGEST_WHOLE
-    return in_bounds and not pc.any(pc.is_nan(column)).as_py()
+    if np.count_nonzero(np.isnan(numbers)) != missing:
+        return False
+    most = np.fmax.reduce(numbers, initial=0.0)
+    least = np.fmin.reduce(numbers, initial=0.0)
+    return bool(least > -LARGEST_WHOLE and most < LARGEST_WHOLE)
 
 
-def _is_words(column: pa.ChunkedArray) -> bool:
-    return hasattr(column.type, "index_type")
-
-
-def _cells_of(column: pa.ChunkedArray) -> Cells:
+def _cells(column: pa.ChunkedArray) -> Cells:
     """A column of words: the different ones, in the order in which they first turn up."""
     chunks = column.unify_dictionaries().chunks
     if not chunks:
