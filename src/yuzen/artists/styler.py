@@ -304,8 +304,10 @@ class AxesStyler(Value, eq=False):
 
     def _spots(self, override: LineOverride, marks: Codes) -> LineMarkers | None:
         """The markers along a line: its own, else at points that rules call out."""
-        points = self.pieces.points(self._looks, labelled=False)
-        if points is None or not (override.has_markers or points.called[marks].any()):
+        if not self.pieces.has_points:
+            return None
+        called, _ = self.pieces.called_out(labelled=False)
+        if not (override.has_markers or called[marks].any()):
             return None
         places = self._unscaled(np.column_stack([self.pieces.across, self.pieces.heights]))[marks]
         there, markers = ~np.isnan(places).any(axis=1), self._markers
@@ -316,7 +318,7 @@ class AxesStyler(Value, eq=False):
                 np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], fill),
             )
         else:
-            shown = there & points.called[marks]
+            shown = there & called[marks]
             paper = np.append(rgb_of(self._paper), 1.0)
             outline = np.where(markers.outline[marks, 3:] > 0, markers.outline[marks], paper)
         return LineMarkers(places[shown], fill[shown], outline[shown], markers.sizes[marks][shown])

@@ -62,6 +62,11 @@ class MarkCutter(JudgedChart, eq=False):
         return self.shape.lined
 
     @property
+    def has_points(self) -> bool:
+        """Whether it has points of its own: lines have, and dots."""
+        return self.lined or self.shape.shares_row
+
+    @property
     def of_chart(self) -> bool:
         """Whether these are the chart's own marks."""
         return self.target == MARK
@@ -73,6 +78,11 @@ class MarkCutter(JudgedChart, eq=False):
         known = ~np.isnan(self.heights)
         return Paths.joining(known, self.lines, self.steps, self.across, smooth=smooth)
 
+    @cached_property
+    def course(self) -> Floats:
+        """How the heights run along the segments: the factors of each one's curve."""
+        return self.paths.curves(self.heights)
+
     def segments(self) -> LineSegments | None:
         """Lines through the heights, cut where rules begin; None where no lines are drawn."""
         if not self.lined:
@@ -83,7 +93,7 @@ class MarkCutter(JudgedChart, eq=False):
             ends=paths.ends,
             left=self.across[paths.starts],
             right=self.across[paths.ends],
-            curves=paths.curves(self.heights),
+            curves=self.course,
             stretches=self._styled_segments(),
             smooth=paths.smooth,
             halo=not self.of_chart,
@@ -92,7 +102,7 @@ class MarkCutter(JudgedChart, eq=False):
     def _styled_segments(self) -> StyledSegments:
         """The pieces of the lines; rules on the line come before those on the mark."""
         targets = (LINE, MARK) if self.of_chart else (self.target,)
-        cut = self._cutter(*targets).stretches(self.paths, self.heights)
+        cut = self._cutter(*targets).stretches(self.paths, self.course)
         color, pattern = self._look(cut.winners, self.paths.ends[cut.of])
         # By the colour and not by the rule: a rule that says quiet leaves the line as thin as it
         # was.
@@ -111,7 +121,7 @@ class MarkCutter(JudgedChart, eq=False):
         """
         if not (self.shape.lined and self.shape.based):
             return None
-        cut = self._cutter(MARK).areas(self.paths, self.heights, floor)
+        cut = self._cutter(MARK).areas(self.paths, self.course, floor)
         segment = cut.of[cut.at]
         color, pattern = self._look(cut.winners, self.paths.ends[segment])
         return Areas(
@@ -153,15 +163,12 @@ class MarkCutter(JudgedChart, eq=False):
 
         labelled: whether there is something to write at points, which the farthest ones need.
         """
-        if not (self.lined or self.shape.shares_row):
+        if not self.has_points:
             return None
         targets = CHART_MARKER_TARGETS if self.of_chart else (self.target,)
         plain = np.full(len(styles.fill), np.nan)
         marker_styles = markers(self.verdict, styles, plain, targets)
-        if self.lined:
-            called, peaks = self._called_out(labelled=labelled)
-        else:
-            called, peaks = ~np.isnan(self.heights), np.zeros(len(styles.fill), dtype=bool)
+        called, peaks = self.called_out(labelled=labelled)
         return PointStyles(
             marker_styles.fill,
             marker_styles.outline,
@@ -195,9 +202,14 @@ class MarkCutter(JudgedChart, eq=False):
         color[winner < 0, :3] = rgb_of(verdict.theme.color("quiet"))
         return Joins(starts, ends, color, verdict.patterns(LINE)[ends])
 
-    def _called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
-        """Points that rules on whole marks call out, and each run's farthest beyond a value."""
+    def called_out(self, *, labelled: bool) -> tuple[Bools, Bools]:
+        """Points that rules on whole marks call out, and each run's farthest beyond a value.
+
+        labelled: as for `points`. Dots are called out all of them.
+        """
         called, peaks = (np.zeros(len(self.values), dtype=bool) for _ in range(2))
+        if not self.lined:
+            return ~np.isnan(self.heights), peaks
         for calling, levels in self._calling_rules():
             # A rule without a level is about points; one with levels is about stretches, of which
             # the farthest point stands for all.

@@ -149,9 +149,9 @@ class Cutter(Value, eq=False):
                 for side in test.sides(facts)
             ]
 
-    def stretches(self, paths: Paths, values: Floats) -> CutSegments:
-        """The lines through values, shape (n,), cut wherever a rule begins or ends to hold."""
-        gaps = self._gaps(paths, paths.curves(values))
+    def stretches(self, paths: Paths, line: Floats) -> CutSegments:
+        """Lines along curves, shape (m, d), cut wherever a rule begins or ends to hold."""
+        gaps = self._gaps(paths, line)
         of, low, high = _cut(
             len(paths), [gap for gaps_of_test in gaps.values() for gap in gaps_of_test]
         )
@@ -161,9 +161,8 @@ class Cutter(Value, eq=False):
         )
         return CutSegments(of, low, high, winners)
 
-    def areas(self, paths: Paths, values: Floats, floor: Floats) -> AreaPieces:
-        """The areas between a floor and values, shape (n,) each, cut into parts as well."""
-        line = paths.curves(values)
+    def areas(self, paths: Paths, line: Floats, floor: Floats) -> AreaPieces:
+        """The areas between a floor, shape (n,), and lines along curves, cut into parts as well."""
         gaps = self._gaps(paths, line)
         parts = [
             (i, gap)
