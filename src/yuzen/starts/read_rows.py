@@ -152,7 +152,8 @@ def _notations(cells: RowColumn) -> tuple[str, ...]:
 def _asked(relation: Relation, names: tuple[str, ...]) -> list[ColumnFacts]:
     """The columns of a table whose rows stay where they are: a few questions, no rows."""
     # The first rows tell the types, as they do for charts.
-    kinds = {name: kind_of(column_of(relation.sample[name])) for name in names}
+    sample = relation.sample_of(names)
+    kinds = {name: kind_of(column_of(sample[name])) for name in names}
     numbers = [name for name in names if kinds[name] == "number"]
     counted = {name: _counted(relation, name) for name in names if name not in numbers}
     rows = _row_count(relation)

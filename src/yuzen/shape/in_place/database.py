@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -31,33 +31,33 @@ from yuzen.sources.columns import Columns, numbers_of
 from yuzen.sources.rows import Rows
 
 if TYPE_CHECKING:
-    from sqlalchemy.sql import ColumnElement, Select
+    from sqlalchemy.sql import ColumnElement
 
     from yuzen.sources.sql.relation import AddedColumns, Relation
 
 
 def grouped_by_database(relation: Relation, plan: Plan) -> tuple[Rows, Plan]:
     """Rows grouped by their database as far as measures allow, else the kept rows."""
-    plan = plan.without(implied_words(plan, relation.sample))
-    expressions = _expressions(relation, plan)
+    sample = relation.sample_of(plan.wanted(relation.column_names).names)
+    plan = plan.without(implied_words(plan, sample))
+    expressions = _expressions(relation, plan, sample)
     check_measures(plan.measures, expressions.facts)
     try:
         kept = _kept(relation, plan, expressions)
     # What SQL cannot say with the same meaning is done here, on the rows.
     except NotSaidError:
-        return _rows(relation, relation.select(plan.wanted(relation.column_names).names)), plan
+        return _rows(relation, plan.wanted(relation.column_names).names, []), plan
     plan = replace(plan, keep=Keep())
     found = _sums(relation, plan, expressions, kept, relation.unproved_columns)
     # NaN among the numbers that were added up has to be looked for row by row.
     if found is not None and found[0].lacks_sums(found[1]):
         found = _sums(relation, plan, expressions, kept, relation.added_columns)
     if found is None:
-        chosen = relation.select(plan.columns(relation.column_names)).where(*kept)
-        return _rows(relation, chosen), plan
+        return _rows(relation, plan.columns(relation.column_names), kept), plan
     grouping, columns = found
     weights = numbers_of(columns[WEIGHT], WEIGHT).astype(np.intp)
-    remarks = tuple(long_values(relation.sample, plan))
-    rows = Rows(columns, relation.column_names, weights, remarks, whole=relation.whole)
+    remarks, whole = tuple(long_values(sample, plan)), relation.whole(tuple(sample))
+    rows = Rows(columns, relation.column_names, weights, remarks, whole=whole)
     return rows, grouping.plan
 
 
@@ -69,15 +69,16 @@ def _sums(
     added: AddedColumns,
 ) -> tuple[Condensed, dict[str, RowColumn]] | None:
     """The columns of groups, and how they are read on; None where a measure needs single rows."""
+    names = plan.wanted(relation.column_names).names
     grouping = condensed(
         plan,
         expressions,
         added,
         relation.row_order,
         kept,
-        relation.sortable_dates,
+        relation.sortable_dates(names),
         _matching(relation, plan, kept),
-        relation.moment_columns,
+        relation.moments(names),
         # SQLite alone lets a column of numbers hold words.
         loose=relation.dialect == "sqlite",
     )
@@ -86,13 +87,14 @@ def _sums(
     return grouping, grouping.read(relation.fetch(grouping.statement), expressions.facts)
 
 
-def _expressions(relation: Relation, plan: Plan) -> Expressions:
+def _expressions(relation: Relation, plan: Plan, sample: Mapping[str, RowColumn]) -> Expressions:
     """The plan's quantities and conditions in SQL. Raises YuzenError where one cannot be judged."""
     numbers = in_quantities(plan.measures.values()).numbers | plan.row_names.numbers
-    sample = plan.periods.with_columns(relation.sample)
-    facts = row_facts(Columns(sample, numbers), plan, relation.column_names)
+    columns = Columns(plan.periods.with_columns(sample), numbers)
+    facts = row_facts(columns, plan, relation.column_names)
     check_row_conditions(plan, facts)
-    return Expressions(relation.columns, facts, relation.native_date_columns, plan.periods.bases)
+    dates = relation.native_dates(tuple(sample))
+    return Expressions(relation.columns, facts, dates, plan.periods.bases)
 
 
 def _kept(relation: Relation, plan: Plan, expressions: Expressions) -> list[ColumnElement[bool]]:
@@ -146,6 +148,7 @@ def _matching(
     return held
 
 
-def _rows(relation: Relation, statement: Select[Any]) -> Rows:
-    """The rows that a statement gives, ungrouped."""
-    return Rows(relation.fetch(statement), relation.column_names, whole=relation.whole)
+def _rows(relation: Relation, names: Sequence[str], kept: Sequence[ColumnElement[bool]]) -> Rows:
+    """The rows for which all clauses hold, ungrouped."""
+    columns = relation.fetch(relation.select(names).where(*kept))
+    return Rows(columns, relation.column_names, whole=relation.whole(names))

@@ -39,7 +39,7 @@ class Expressions:
         self,
         columns: Mapping[str, ColumnElement[Any]],
         facts: EvaluationData,
-        moments: set[str],
+        moments: frozenset[str],
         bases: Mapping[str, str],
     ) -> None:
         self.columns, self.facts, self.moments, self.bases = columns, facts, moments, bases

@@ -230,7 +230,8 @@ class FileSet(Value, eq=False):
             return self._relation(engine_of, None)
         complete = complete_columns(self._memory.cursor(), self.paths)
         engine_of = engine.engine_over(self._memory, self.paths, [types.statement])
-        return self._relation(engine_of, KnownRows(types.first_rows, complete))
+        known = KnownRows(types.first_rows, types.column_types, complete)
+        return self._relation(engine_of, known)
 
     def _relation(self, engine_of: Engine, known: KnownRows | None) -> Relation:
         return Relation(engine_of, None, self.query, Path(), self.seconds, self.called, known)

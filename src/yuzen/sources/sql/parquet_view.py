@@ -138,6 +138,12 @@ class ParquetTypes(Value):
         return kinds
 
     @property
+    def column_types(self) -> Mapping[str, str]:
+        """The columns of the table with their types, as DuckDB calls them."""
+        columns = {name: self.kinds[name] for name in self._names}
+        return {**columns, PLACE: "BIGINT"} if self._numbers_rows else columns
+
+    @property
     def statement(self) -> str:
         """The statement that makes the table, with the place of each row where there is one file.
 
@@ -183,6 +189,12 @@ class ParquetTypes(Value):
             refuse_words(self._cells(name), name)
 
     @property
+    def _numbers_rows(self) -> bool:
+        """Whether the table tells the place of each row."""
+        # A file with a column of that name cannot be asked for the places of its rows.
+        return len(self.files) == 1 and NUMBERED not in {name.casefold() for name in self._names}
+
+    @property
     def _names(self) -> list[str]:
         return [column.name for column in next(iter(self.files.values()))]
 
@@ -218,8 +230,7 @@ class ParquetTypes(Value):
             for name in self._names
         ]
         options = READING
-        # A file with a column of that name cannot be asked for the places of its rows.
-        if len(self.files) == 1 and NUMBERED not in {name.casefold() for name in self._names}:
+        if self._numbers_rows:
             selected.append(f"{NUMBERED} as {quoted(PLACE)}")
             options = f"{READING}, {NUMBERED} = true"
         return f"select {', '.join(selected)} from {_parquet_of(paths, options)}"

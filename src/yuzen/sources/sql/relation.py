@@ -53,10 +53,12 @@ class KnownRows(Value):
     """What is known of the rows of files before they are read.
 
     first:    a query of the first of them.
+    types:    the columns with their types, as DuckDB calls them.
     complete: the columns of which each row holds something, be it NaN.
     """
 
     first: str
+    types: Mapping[str, str]
     complete: frozenset[str] = frozenset()
 
 
@@ -101,25 +103,56 @@ class Relation(Value, eq=False):
     @cached_property
     def column_names(self) -> tuple[str, ...]:
         """The names of its columns. Raises YuzenError (data-…)."""
-        return tuple(name for name in self.sample if name != PLACE)
+        return tuple(name for name in self._types if name != PLACE)
 
     @property
     def date_columns(self) -> tuple[str, ...]:
         """The names of columns that hold dates, by the first rows."""
-        return dated_columns(self.sample)
+        return dated_columns(self.sample_of(self.column_names))
 
     @cached_property
     def link(self) -> Link:
         """How the database is reached."""
         return Link(self.url, self.folder, self.query, self.seconds)
 
+    def sample_of(self, names: Sequence[str]) -> dict[str, RowColumn]:
+        """The first rows, which tell what these columns are and hold; those that are there."""
+        there = [name for name in names if name in self._types]
+        cells = self._first_cells(there)
+        for name in there:
+            if name not in self._sampled:
+                self._sampled[name] = readable(cells[name], name)
+        return {name: self._sampled[name] for name in there}
+
     @cached_property
-    def sample(self) -> dict[str, RowColumn]:
-        """The first rows, which tell what the columns are and hold."""
-        cells, _ = self._first_rows
-        return {
-            name: readable(cells[name], name) for name in distinct_names(list(cells), self.name)
-        }
+    def _sampled(self) -> dict[str, RowColumn]:
+        """The columns of the first rows that somebody has asked for."""
+        return {}
+
+    def _first_cells(self, names: Sequence[str]) -> Mapping[str, Sequence[Any]]:
+        """The first cells of these columns and maybe of others, as the database gives them."""
+        if self.known is None:
+            cells, _ = self._first_rows
+            return cells
+        # Files keep each column by itself, so that no other one is read.
+        unread = [name for name in names if name not in self._cells_of_files]
+        if unread:
+            self._cells_of_files.update(self._first_of_files(self.known.first, unread))
+        return self._cells_of_files
+
+    @cached_property
+    def _cells_of_files(self) -> dict[str, Sequence[Any]]:
+        return {}
+
+    def _first_of_files(self, first: str, names: Sequence[str]) -> dict[str, Sequence[Any]]:
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        named: list[Any] = [sql.column(name) for name in names]
+        cells, _ = self._some_rows(sql.text("({})".format(first.replace(":", "\\:"))), *named)
+        # Few rows may all lack a number that others have.
+        if len(cells[names[0]]) < SAMPLE_ROWS:
+            cells, _ = self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"), *named)
+        return cells
 
     @cached_property
     def _first_rows(self) -> FirstRows:
@@ -127,63 +160,62 @@ class Relation(Value, eq=False):
         with extra("database", "databases"):
             import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        if self.known is not None:
-            first = self.known.first.replace(":", "\\:")
-            rows = self._some_rows(sql.text(f"({first})"))
-            # Few rows may all lack a number that others have.
-            if len(next(iter(rows[0].values()))) == SAMPLE_ROWS:
-                return rows
+        every = sql.text("*")
         if self.query is not None:
             # On lines of its own, as the query may end with a comment.
-            return self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"))
-        return self._some_rows(self._named_table)
+            return self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"), every)
+        return self._some_rows(self._named_table, every)
 
-    def _some_rows(self, rows: Any) -> FirstRows:  # noqa: ANN401 - what is selected from
+    def _some_rows(self, rows: Any, *columns: Any) -> FirstRows:  # noqa: ANN401 - what is selected
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         with self.link.asked(self.name) as connection:
-            some = sql.select(sql.text("*")).select_from(rows).limit(SAMPLE_ROWS)
+            some = sql.select(*columns).select_from(rows).limit(SAMPLE_ROWS)
             result = connection.execute(some)
             types = types_in(result) if self.dialect == "duckdb" else {}
             return cells_in(result), types
 
     @cached_property
-    def whole(self) -> frozenset[str]:
-        """The columns whose first values are whole numbers."""
-        return whole_columns(self.sample, self.column_names)
+    def _types(self) -> Mapping[str, str]:
+        """The columns, each with DuckDB's name of its type; with an empty one elsewhere."""
+        if self.known is not None:
+            types = self.known.types
+        else:
+            cells, types_told = self._first_rows
+            types = {name: types_told.get(name, "") for name in cells}
+        distinct_names(list(types), self.name)
+        return types
 
-    @cached_property
-    def native_date_columns(self) -> set[str]:
-        """The columns whose values the database itself knows as dates."""
-        return {name for name, column in self.sample.items() if is_dated(column)}
+    def whole(self, names: Sequence[str]) -> frozenset[str]:
+        """Which of these columns begin with whole numbers."""
+        return whole_columns(self.sample_of(names), names)
 
-    @cached_property
-    def moment_columns(self) -> frozenset[str]:
-        """The columns of moments without a zone, which the database can cut to hours and days."""
+    def native_dates(self, names: Sequence[str]) -> frozenset[str]:
+        """Which of these columns hold what the database itself knows as dates."""
+        return frozenset(name for name, column in self.sample_of(names).items() if is_dated(column))
+
+    def moments(self, names: Sequence[str]) -> frozenset[str]:
+        """Which of these hold moments without a zone, which the database cuts to hours and days."""
         if self.dialect not in CUTS_MOMENTS:
             return frozenset()
-        return frozenset(
-            name for name in self.native_date_columns if has_moments(self._first_rows[0][name])
-        )
+        cells = self._first_cells(names)
+        return frozenset(name for name in self.native_dates(names) if has_moments(cells[name]))
 
-    @cached_property
-    def sortable_dates(self) -> frozenset[str]:
-        """The columns of dates whose first and last the database itself can tell."""
-        return frozenset(
-            self.native_date_columns
-            | {name for name in self.date_columns if is_iso(self.sample[name])}
-        )
+    def sortable_dates(self, names: Sequence[str]) -> frozenset[str]:
+        """Which of these hold dates whose first and last the database itself can tell."""
+        sample = self.sample_of(names)
+        written = {name for name in dated_columns(sample) if is_iso(sample[name])}
+        return self.native_dates(names) | written
 
     @cached_property
     def selectable(self) -> FromClause:
         """What is selected from: its columns."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        _, types = self._first_rows
         columns: list[Any] = [
             # DuckDB adds these up exactly.
-            sql.column(name, sql.BigInteger() if types.get(name) in SHORT_WHOLES else None)
-            for name in self.sample
+            sql.column(name, sql.BigInteger() if kind in SHORT_WHOLES else None)
+            for name, kind in self._types.items()
         ]
         if self.query is not None:
             return sql.text(f"{self._statement}\n").columns(*columns).subquery("told")
@@ -198,7 +230,7 @@ class Relation(Value, eq=False):
             name: WithoutNaN(self.selectable.c[name])
             if name in self._floats
             else self.selectable.c[name]
-            for name in self.sample
+            for name in self._types
         }
 
     @cached_property
@@ -224,17 +256,17 @@ class Relation(Value, eq=False):
     @cached_property
     def _floats(self) -> frozenset[str]:
         """The columns of numbers that may be NaN."""
-        _, types = self._first_rows
-        if types:
-            return frozenset(name for name, kind in types.items() if kind in FLOATS)
-        return frozenset(name for name, column in self.sample.items() if is_decimal(column))
+        if self.dialect == "duckdb":
+            return frozenset(name for name, kind in self._types.items() if kind in FLOATS)
+        sample = self.sample_of(tuple(self._types))
+        return frozenset(name for name, column in sample.items() if is_decimal(column))
 
     @cached_property
     def row_order(self) -> ColumnElement[Any] | None:
         """What orders the rows; None: nothing does, and numbering them would take longest."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
-        if PLACE in self.sample:
+        if PLACE in self._types:
             return self.selectable.c[PLACE]
         if self._numbers_rows:
             return sql.literal_column("rowid")
@@ -242,7 +274,8 @@ class Relation(Value, eq=False):
 
     def rows(self, wanted: Wanted) -> Rows:
         """All its rows, with these columns."""
-        return Rows(self.fetch(self.select(wanted.names)), self.column_names, whole=self.whole)
+        whole = self.whole(wanted.names)
+        return Rows(self.fetch(self.select(wanted.names)), self.column_names, whole=whole)
 
     def select(self, names: Sequence[str]) -> Select[Any]:
         """A statement of some columns of all rows, in row order if there is one."""
