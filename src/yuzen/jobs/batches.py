@@ -73,7 +73,7 @@ def save_all(
     charts:   by their names, as `Chart.each` gives them; their rows are read and grouped once,
               here.
     executor: whose workers draw, such as those of a Dask client; None: this machine's processors.
-    Returns one Edition for each: its path, what is flagged, or the error that kept it from being
+    Returns one DrawResult for each: its path, what is flagged, or the error that kept it from being
     drawn.
 
     >>> import pathlib, tempfile
@@ -81,7 +81,7 @@ def save_all(
     >>> rows = {"route": list("abc"), "waters": list("xxy"), "passengers": [7, 3, 5]}
     >>> charts = yz.chart(rows, category="route", value="passengers").each("waters")
     >>> made = yz.save_all(charts, pathlib.Path(tempfile.mkdtemp()), "svg")
-    >>> [(edition.value, edition.path.name, edition.marks) for edition in made]
+    >>> [(drawn.value, drawn.path.name, drawn.marks) for drawn in made]
     [('x', 'x.svg', 2), ('y', 'y.svg', 1)]
     """
     named_charts = _named_charts(charts)
@@ -128,10 +128,10 @@ def draw_each(
         (value, chart, path)
         for (value, chart), path in zip(charts, each_path(charts, target), strict=True)
     ]
-    for edition in draw_all(tasks, executor):
-        if edition.error is not None:
-            raise edition.error
-        yield edition
+    for drawn in draw_all(tasks, executor):
+        if drawn.error is not None:
+            raise drawn.error
+        yield drawn
 
 
 def each_path(charts: Sequence[tuple[str, Chart]], target: Path) -> list[Path]:
