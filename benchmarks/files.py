@@ -24,6 +24,12 @@ if TYPE_CHECKING:
 
 FOLDER: Final = Path(tempfile.mkdtemp(prefix="yuzen-files-"))
 SHARD: Final = 1_000_000
+CONDITION: Final = "total of passengers where surplus below 0"
+GROUPED: Final = "route, sum(passengers), sum(surplus), count(*), count(passengers)"
+# A condition on half of the rows takes twice the time in DuckDB too, so that it is no measure of
+# ours what the total takes without one.
+BELOW: Final = "filter (where surplus < 0)"
+CHOSEN: Final = f"route, sum(passengers) {BELOW}, count(*) {BELOW}, count(*)"
 MEASURED: Final = """
 import sys
 from pathlib import Path
@@ -40,20 +46,23 @@ print(int(told["VmHWM"].split()[0]) // 1024)
 def cases() -> list[Case]:
     """One chart of ten million rows, in one file and in ten."""
     return [
-        Case("a chart of 10 M rows of Parquet / DuckDB", 1.25, _ours(10), _theirs(10), 9),
-        Case("a chart of 50 M rows of Parquet / DuckDB", 1.2, _ours(50), _theirs(50), 7),
-        *(
-            Case(f"a measure with a condition, {place} / without", 1.3, with_where, without, 9)
-            for place, (with_where, without) in _conditions().items()
+        Case("a chart of 10 M rows of Parquet / DuckDB", 1.25, _ours(10), _asked(GROUPED, 10), 9),
+        Case("a chart of 50 M rows of Parquet / DuckDB", 1.2, _ours(50), _asked(GROUPED, 50), 7),
+        Case(
+            "a measure with a condition, 1 M rows / without",
+            1.3,
+            _flags(_frame, CONDITION),
+            _flags(_frame, "total of passengers"),
+            9,
+        ),
+        Case(
+            "a measure with a condition, 10 M rows of Parquet / DuckDB",
+            1.5,
+            _flags(lambda: shards(10), CONDITION),
+            _asked(CHOSEN, 10),
+            9,
         ),
     ]
-
-
-def _conditions() -> dict[str, tuple[Callable[[], object], Callable[[], object]]]:
-    """A total of the rows for which a condition holds, and one of all: in memory and of Parquet."""
-    chosen, everyone = "total of passengers where surplus below 0", "total of passengers"
-    places: dict[str, Callable[[], Any]] = {"1 M rows": _frame, "Parquet": lambda: shards(1)}
-    return {place: (_flags(rows, chosen), _flags(rows, everyone)) for place, rows in places.items()}
 
 
 def _flags(rows: Callable[[], Any], value: str) -> Callable[[], object]:
@@ -116,12 +125,13 @@ def _ours(millions: int) -> Callable[[], object]:
     return judged
 
 
-def _theirs(millions: int) -> Callable[[], object]:
-    told = "select route, sum(passengers), sum(surplus), count(*), count(passengers)"
-    asked = told + " from '{}' group by route"
+def _asked(selected: str, millions: int) -> Callable[[], object]:
+    """The same of DuckDB itself."""
 
     def grouped() -> object:
+        asked = "select {} from '{}' group by route"
+        files = shards(millions) / "*.parquet"
         with duckdb.connect() as connection:
-            return connection.execute(asked.format(shards(millions) / "*.parquet")).fetchall()
+            return connection.execute(asked.format(selected, files)).fetchall()
 
     return grouped
