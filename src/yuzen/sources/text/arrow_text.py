@@ -13,7 +13,7 @@ from typing import IO, TYPE_CHECKING, Any, Final, Literal, TypeAlias
 
 import numpy as np
 
-from yuzen.arrays import Floats
+from yuzen.arrays import Floats, size_bound
 from yuzen.locks import cached_property
 from yuzen.regex import regex
 from yuzen.sources.cells import PROBED_CELLS, Cells, RowColumn, array_column
@@ -212,6 +212,9 @@ def _numbers(column: pa.ChunkedArray) -> RowColumn:
 
 def _is_sure(numbers: Floats, missing: int) -> bool:
     """Whether all numbers are of a size that pandas takes for a float too, and none is NaN."""
+    # Most often one look at all of them shows it; NaN has no bound.
+    if not missing and size_bound(numbers) < LARGEST_WHOLE:
+        return True
     if np.count_nonzero(np.isnan(numbers)) != missing:
         return False
     most = np.fmax.reduce(numbers, initial=0.0)
