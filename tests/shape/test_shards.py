@@ -249,13 +249,32 @@ def test_columns_of_parquet_keep_their_names_and_clocks(tmp_path: Path) -> None:
     pq.write_table(pa.table(columns), tmp_path / "twins.parquet")
     del columns["V"]
     pq.write_table(pa.table(columns), tmp_path / "plain.parquet")
-    for name, value in {"twins": "V", "plain": "file_row_number"}.items():
+    pq.write_table(pa.table({"": [0, 0], **columns}), tmp_path / "nameless.parquet")
+    values = {"twins": "V", "plain": "file_row_number", "nameless": "file_row_number"}
+    for name, value in values.items():
         for wanted in ("v", value):
             chart = yz.chart(tmp_path / f"{name}.parquet", category="item", value=wanted)
             given = sorted(chart.flags()[wanted].tolist())
             assert given == {"v": [3, 4], "V": [1, 2], "file_row_number": [5, 6]}[wanted]
     days = yz.chart(tmp_path / "plain.parquet", category="when", value="v", grain="day")
     assert days.flags()["v"].tolist() == [3, 4]  # by the clock of Berlin these are two days
+
+
+def test_columns_that_nobody_asks_for_are_not_read(tmp_path: Path) -> None:
+    import pyarrow as pa
+    import pyarrow.parquet as pq
+
+    path = tmp_path / "rows.parquet"
+    table = pa.table({"item": ["x", "y"], "torn": [1.5, 2.5], "v": [3, 4]})
+    pq.write_table(table, path, compression="none", use_dictionary=False)
+    place = pq.ParquetFile(path).metadata.row_group(0).column(1).data_page_offset
+    damaged = bytearray(path.read_bytes())
+    damaged[place : place + 12] = b"\xff" * 12
+    path.write_bytes(damaged)
+    chart = yz.chart(path, category="item", value="v").rule("v above 3", color="adverse")
+    assert chart.flags()["rule"].tolist() == ["v above 3", ""]
+    with pytest.raises(yz.YuzenError, match=r"rows\.parquet"):
+        yz.chart(path, category="item", value="torn").flags()
 
 
 def test_threads_ask_the_same_files_at_once(tmp_path: Path) -> None:

@@ -98,7 +98,7 @@ class FileColumn(Value):
 class ParquetTypes(Value):
     """The columns of each file.
 
-    twins: whether names of a file differ in their case alone, so that DuckDB changes one of them.
+    twins: whether DuckDB cannot tell the columns of a file apart by their names.
     targets: the types that they are to have, where these are told from more files than these.
     """
 
@@ -255,7 +255,9 @@ def _schemas(connection: Any, paths: Sequence[Path]) -> dict[Path, Schema]:  # n
 
 
 def _has_twins(columns: Sequence[tuple[str, str]]) -> bool:
-    return len({name.casefold() for name, _ in columns}) < len(columns)
+    """Whether DuckDB cannot tell columns by their names: two differ in case alone, or one is ''."""
+    names = {name.casefold() for name, _ in columns}
+    return len(names) < len(columns) or "" in names
 
 
 def _changed_names(connection: Any, path: Path) -> list[tuple[str, str]]:  # noqa: ANN401 - as above

@@ -145,6 +145,7 @@ class Relation(Value, eq=False):
         return {}
 
     def _first_of_files(self, first: str, names: Sequence[str]) -> dict[str, Sequence[Any]]:
+        """The first cells of these columns by a query of the first rows, or of all where few."""
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
 
         named: list[Any] = [sql.column(name) for name in names]
@@ -198,8 +199,9 @@ class Relation(Value, eq=False):
         """Which of these hold moments without a zone, which the database cuts to hours and days."""
         if self.dialect not in CUTS_MOMENTS:
             return frozenset()
-        cells = self._first_cells(names)
-        return frozenset(name for name in self.native_dates(names) if has_moments(cells[name]))
+        dates = self.native_dates(names)
+        cells = self._first_cells(tuple(dates))
+        return frozenset(name for name in dates if has_moments(cells[name]))
 
     def sortable_dates(self, names: Sequence[str]) -> frozenset[str]:
         """Which of these hold dates whose first and last the database itself can tell."""
