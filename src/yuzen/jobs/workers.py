@@ -37,7 +37,8 @@ def pooled(
                 "call-each", "A process that was drawing was stopped; try again."
             ) from None
         except BaseException:  # Ctrl-C, or nobody wants the others any more
-            pool.shutdown(wait=False, cancel_futures=True)
+            # The pool ends as soon as it has no workers, and is left when it has: one that is still
+            # ending when Python does is ended twice, which prints an error.
             end_workers()
             raise
 
@@ -79,4 +80,6 @@ def end_workers() -> None:
 
 
 def _leave(number: int, frame: FrameType | None) -> None:  # noqa: ARG001 - as signals are handled
+    # Where nothing can be raised just now, Python prints what was; the worker is killed soon after.
+    sys.unraisablehook = lambda _: None
     sys.exit(128 + number)
