@@ -46,7 +46,6 @@ def stores(tmp_path_factory: pytest.TempPathFactory) -> Path:
             rows.to_sql(path.stem, lite, index=False)
             duck.execute(f"create table {path.stem} as select * from rows")  # noqa: S608 - ours
         lite.execute("create view seen as select * from routes")
-    lite.close()
     return folder
 
 
@@ -168,7 +167,6 @@ def test_any_condition_keeps_the_same_rows(
     path.unlink(missing_ok=True)
     with closing(sqlite3.connect(path)) as lite, lite:
         rows.astype({"value": float, "other": float}).to_sql("rows", lite, index=False)
-    lite.close()
     chart = yz.chart(rows, category="waters", value=value, parameters=dict(table.parameters)).keep(
         keep
     )
@@ -190,13 +188,11 @@ def test_names_and_values_are_never_part_of_the_statement(tmp_path: Path) -> Non
     rows = pd.DataFrame({column: ["a", evil, "a:b"], "v": [1.0, 2.0, 4.0]})
     with closing(sqlite3.connect(tmp_path / "odd.db")) as lite, lite:
         rows.to_sql(table, lite, index=False)
-    lite.close()
     chart = yz.chart(Database(f"sqlite:///{tmp_path}/odd.db", table), category=column, value="v")
     asked = chart.keep(f'`{column}` one of "{evil}", "a:b"')
     assert asked.stages.marks.names() == ["a:b", evil]
     with closing(sqlite3.connect(tmp_path / "odd.db")) as lite, lite:
         lite.execute(f'create view odd as select * from "{table}"')  # noqa: S608
-    lite.close()
     query = "select * from odd where v <> 1 and 'a:b' <> ''"
     assert chart.with_rows(
         Database(f"sqlite:///{tmp_path}/odd.db", query=query)
@@ -243,7 +239,6 @@ def test_what_is_wrong_with_a_database_is_told(
     assert (error.value.code, error.value.exit_code) == (code, 3)
     with closing(sqlite3.connect(stores / "ferry.db")) as lite, lite:
         assert lite.execute("select count(*) from routes").fetchone() == (828,)
-    lite.close()
     assert not (stores / "none.db").exists()
 
 
@@ -287,7 +282,6 @@ def test_a_column_of_many_words_is_asked_of_the_rows_and_a_column_only_once(
     rows = pd.DataFrame({"item": ["a", "b"] * 60, "word": [f"w{i}" for i in range(120)], "v": 1.0})
     with closing(sqlite3.connect(tmp_path / "many.db")) as lite, lite:
         rows.to_sql("rows", lite, index=False)
-    lite.close()
     chart = yz.chart(rows, category="item", value="v").keep(
         'word starts with "w1" and word != "w1"'
     )
@@ -314,7 +308,6 @@ def test_words_among_numbers_are_told_as_they_are_of_a_file(tmp_path: Path) -> N
     with closing(sqlite3.connect(tmp_path / "mixed.db")) as lite, lite:
         lite.execute("create table rows (item text, v)")
         lite.executemany("insert into rows values (?, ?)", [("a", 1)] * 1_500 + [("b", "many")])
-    lite.close()
     with pytest.raises(yz.YuzenError, match="v must hold numbers"):
         _ = yz.chart(
             Database(f"sqlite:///{tmp_path}/mixed.db", "rows"), category="item", value="v"
@@ -372,7 +365,6 @@ def test_odd_names_and_missing_numbers_are_the_same_from_a_database(
     if kind == "sqlite":
         with closing(sqlite3.connect(path)) as lite, lite:
             frame.to_sql("odd", lite, index=False)
-        lite.close()
     else:
         with duckdb.connect(str(path)) as duck:
             duck.execute("create table odd as select * from frame")
@@ -447,7 +439,6 @@ def small(tmp_path_factory: pytest.TempPathFactory) -> Path:
         for store in (lite, duck):
             store.execute("create table t(g text, w text, v int)")
             store.executemany("insert into t values (?, ?, ?)", rows)
-    lite.close()
     (folder / "secret.csv").write_text("g,v\nhidden,1\n")
     return folder
 

@@ -37,8 +37,8 @@ def pooled(
                 "call-each", "A process that was drawing was stopped; try again."
             ) from None
         except BaseException:  # Ctrl-C, or nobody wants the others any more
-            # The pool ends as soon as it has no workers, and is left when it has: one that is still
-            # ending when Python does is ended twice, which prints an error.
+            # Without workers the pool ends at once, and leaving it waits for that. Python ends a
+            # pool that has not ended a second time, and prints an error then.
             end_workers()
             raise
 

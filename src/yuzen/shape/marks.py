@@ -331,19 +331,15 @@ def _sequence(
     if plan.series is not None and (words or plan.listing.joined):
         along = columns[plan.series][: grouped.count]
     places = sequence_of(along)
-    if places is not None and count == len(places) and rises(places):
+    if places is None and not plan.listing.joined:
+        places = listed.drawn[slots]  # as first named
+    if places is None:
+        # Items stand by category, then by series as those are first named.
+        order = np.arange(len(slots))
+    elif count == len(places) and rises(places):
         return None  # without a sort
-    if places is not None:
-        order = np.argsort(places, kind="stable")
-    elif plan.listing.joined:
-        order = np.arange(
-            len(slots)
-        )  # items stand by category, then by series as those are first named
     else:
-        named = listed.drawn[slots]
-        if count == len(named) and rises(named):
-            return None
-        order = np.argsort(named, kind="stable")
+        order = np.argsort(places, kind="stable")
     # Totals and the rest have no place in a sequence; they stand behind it.
     order = np.append(order, np.arange(len(slots), count))
     if np.array_equal(order, np.arange(count)):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import reduce
-
 import numpy as np
 
 from yuzen.arrays import Bools, Codes, Floats, polynomials_at
@@ -111,9 +109,10 @@ def roots(curves: Floats) -> tuple[Codes, Floats]:
     >>> roots(np.array([[-1.0, 4.0], [1.0, 1.0]]))
     (array([0]), array([0.25]))
     """
-    # Straight lines have no further factors, and asking none of them takes longest.
-    bent = (curves[:, factor] != 0 for factor in range(2, curves.shape[1]))
-    curved = np.flatnonzero(reduce(np.logical_or, bent, np.zeros(1, dtype=bool)))
+    if curves.shape[1] > 2:
+        curved = np.flatnonzero((curves[:, 2:] != 0).any(axis=1))
+    else:  # straight ones alone, of which nothing has to be asked
+        curved = np.empty(0, dtype=np.intp)
     first, last = curves[:, 0], curves[:, 0] + curves[:, 1]
     # A straight segment crosses zero once, where its ends differ in sign; no search is needed.
     straight = ((first < 0) & (last > 0)) | ((first > 0) & (last < 0))
@@ -121,8 +120,8 @@ def roots(curves: Floats) -> tuple[Codes, Floats]:
     straight_roots = np.flatnonzero(straight)
     t = first[straight_roots] / (first[straight_roots] - last[straight_roots])
     if len(curved):
-        which, bent_t = _bent_roots(curves[curved])
-        straight_roots, t = np.append(straight_roots, curved[which]), np.append(t, bent_t)
+        which, bent = _bent_roots(curves[curved])
+        straight_roots, t = np.append(straight_roots, curved[which]), np.append(t, bent)
     inside = (t > 0) & (t < 1)
     return straight_roots[inside], t[inside]
 

@@ -31,7 +31,7 @@ from yuzen.stage_times import timed
 from yuzen.value import Value
 
 if TYPE_CHECKING:
-    from sqlalchemy import Connection, Engine, TableClause
+    from sqlalchemy import Connection, Engine, TableClause, TextClause
     from sqlalchemy.sql import ColumnElement, FromClause, Select
 
 
@@ -152,7 +152,7 @@ class Relation(Value, eq=False):
         cells, _ = self._some_rows(sql.text("({})".format(first.replace(":", "\\:"))), *named)
         # Few rows may all lack a number that others have.
         if len(cells[names[0]]) < SAMPLE_ROWS:
-            cells, _ = self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"), *named)
+            cells, _ = self._some_rows(self._rows_of_query, *named)
         return cells
 
     @cached_property
@@ -163,9 +163,16 @@ class Relation(Value, eq=False):
 
         every = sql.text("*")
         if self.query is not None:
-            # On lines of its own, as the query may end with a comment.
-            return self._some_rows(sql.text(f"(\n{self._statement}\n) AS told"), every)
+            return self._some_rows(self._rows_of_query, every)
         return self._some_rows(self._named_table, every)
+
+    @property
+    def _rows_of_query(self) -> TextClause:
+        """What the query gives, to be selected from."""
+        import sqlalchemy as sql  # noqa: PLC0415 - an extra
+
+        # On lines of its own, as the query may end with a comment.
+        return sql.text(f"(\n{self._statement}\n) AS told")
 
     def _some_rows(self, rows: Any, *columns: Any) -> FirstRows:  # noqa: ANN401 - what is selected
         import sqlalchemy as sql  # noqa: PLC0415 - an extra
